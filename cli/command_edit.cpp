@@ -1,0 +1,32 @@
+#include "commands.h"
+#include "deliver/print.h"
+#include "options.h"
+
+#include <iostream>
+
+namespace lampo::cli {
+
+void addEdit(CLI::App& app, int& exitCode) {
+    auto* command = app.add_subcommand("edit", "brings the hits to the grid and prints every mic");
+    auto options = std::make_shared<Options>();
+    auto settings = std::make_shared<PrintSettings>();
+    auto format = std::make_shared<std::string>("wav24");
+    addOptions(*command, *options);
+    command->add_option("--out", settings->folder, "folder for the printed files")->required();
+    std::vector<std::string> names;
+    for (const SampleFormat each : allSampleFormats)
+        names.emplace_back(name(each));
+    command->add_option("--format", *format, "what the files are written as")->check(CLI::IsMember(names))->capture_default_str();
+    command->callback([options, settings, format, &exitCode] {
+        settings->format = *sampleFormatNamed(*format);
+        exitCode = finish(prepare(*options).and_then([&](const Prepared& prepared) {
+            return print(prepared.session, prepared.outcome->plan, *settings, {}).and_then([&] {
+                std::cout << prepared.outcome->found.hits.size() << " hits, " << prepared.outcome->plan->seams.size()
+                          << " seams, " << prepared.session.mics.size() << " files\n";
+                return writeReport(*options, prepared);
+            });
+        }));
+    });
+}
+
+} // namespace lampo::cli

@@ -1,0 +1,34 @@
+#include "base/text.h"
+#include "commands.h"
+#include "options.h"
+#include "project/project_file.h"
+
+#include <iostream>
+
+namespace lampo::cli {
+namespace {
+
+void printInfo(const Session& session) {
+    const auto seconds = [&](FrameCount length) { return trimmedNumber(toSeconds(length, session.rate).value) + " s"; };
+    std::cout << session.title << ": " << session.mics.size() << " mics, " << session.rate.hz << " Hz, "
+              << seconds(session.length()) << '\n';
+    for (const Take& take : session.takes)
+        std::cout << "take " << take.letter << "  " << seconds(take.length) << "  " << take.folder.string() << '\n';
+    for (const Mic& mic : session.mics)
+        std::cout << "mic  " << mic.stem << "  " << name(mic.role) << (mic.guide ? "  guide" : "") << '\n';
+    for (const Companion& companion : session.companions)
+        std::cout << "companion  " << companion.name << '\n';
+}
+
+} // namespace
+
+void addInfo(CLI::App& app, int& exitCode) {
+    auto* command = app.add_subcommand("info", "what a folder or a project holds");
+    auto input = std::make_shared<std::filesystem::path>();
+    command->add_option("INPUT", *input, "a .lampo project or a folder of mic files (one take)")->required();
+    command->callback([input, &exitCode] {
+        exitCode = finish(openInput(*input).map([](const Session& session) { printInfo(session); }));
+    });
+}
+
+} // namespace lampo::cli

@@ -1,0 +1,195 @@
+#include "options.h"
+
+#include "audio/audio_reader.h"
+#include "base/parallel.h"
+#include "base/text.h"
+#include "deliver/report.h"
+#include "project/atomic_file.h"
+#include "project/project_file.h"
+#include "session/edit.h"
+
+#include <algorithm>
+#include <charconv>
+#include <iostream>
+#include <mutex>
+
+namespace lampo::cli {
+namespace {
+
+std::optional<double> numberIn(std::string_view text) {
+    double value = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    return error == std::errc{} && end == text.data() + text.size() ? std::optional(value) : std::nullopt;
+}
+
+std::optional<int> wholeIn(std::string_view text) {
+    int value = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    return error == std::errc{} && end == text.data() + text.size() ? std::optional(value) : std::nullopt;
+}
+
+/// 1.5s, 20ms or 4800smp.
+std::optional<SongFrame> timeIn(std::string_view text, SampleRate rate) {
+    const auto before = [&](std::string_view unit) -> std::optional<double> {
+        return text.ends_with(unit) ? numberIn(text.substr(0, text.size() - unit.size())) : std::nullopt;
+    };
+    if (const auto frames = before("smp"))
+        return SongFrame{std::llround(*frames)};
+    if (const auto ms = before("ms"))
+        return SongFrame{} + toFrames(Milliseconds{*ms}, rate);
+    if (const auto seconds = before("s"))
+        return SongFrame{} + toFrames(Seconds{*seconds}, rate);
+    return std::nullopt;
+}
+
+std::optional<Meter> meterIn(const std::string& text) {
+    const auto parts = split(text, '/');
+    if (parts.size() != 2)
+        return std::nullopt;
+    const auto beats = wholeIn(parts[0]);
+    const auto unit = wholeIn(parts[1]);
+    return beats && unit ? std::optional(Meter{*beats, *unit}) : std::nullopt;
+}
+
+std::string checkTime(const std::string& text) {
+    return timeIn(text, {48000}) ? "" : "TIME is a number with s, ms or smp, as 1.5s, 20ms or 4800smp";
+}
+
+std::string checkMeter(const std::string& text) {
+    const auto meter = meterIn(text);
+    return meter && edited(Session{}, SetMeter{*meter}) ? "" : "a meter is N/D, as 4/4 or 7/8";
+}
+
+std::string checkGrid(const std::string& text) {
+    const auto value = noteValueNamed(text);
+    return value && value->denominator >= 4 && value->denominator <= 48 ? "" : "a grid is 1/4, 1/8, 1/16 or 1/32, with t for triplets (1/8t)";
+}
+
+std::string checkThreshold(const std::string& text) {
+    const auto split = text.rfind('=');
+    const auto level = split == std::string::npos ? std::nullopt : numberIn(std::string_view(text).substr(split + 1));
+    return level && -60 <= *level && *level <= 0 ? "" : "a threshold is STEM=DB, from -60 to 0 dB";
+}
+
+Error noSuchMic(const Session& session, const std::string& stem) {
+    std::string known;
+    for (const Mic& mic : session.mics)
+        known += (known.empty() ? "" : ", ") + mic.stem;
+    return {ErrorKind::badValue, "There is no mic \"" + stem + "\" in " + quotedName(session.title) + "; there are " + known};
+}
+
+/// The edits that the options stand for.
+Expected<std::vector<Edit>> editsOf(const Options& options, const Session& session) {
+    std::vector<Edit> edits;
+    if (!options.guides.empty()) {
+        for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
+            edits.emplace_back(SetGuide{mic, false});
+        for (const std::string& stem : options.guides) {
+            const std::size_t mic = session.micNamed(stem);
+            if (mic == session.mics.size())
+                return tl::unexpected(noSuchMic(session, stem));
+            edits.emplace_back(SetGuide{mic, true});
+        }
+    }
+    for (const std::string& text : options.thresholds) {
+        const auto cut = text.rfind('=');
+        const std::size_t mic = session.micNamed(text.substr(0, cut));
+        if (mic == session.mics.size())
+            return tl::unexpected(noSuchMic(session, text.substr(0, cut)));
+        edits.emplace_back(SetThreshold{mic, {*numberIn(std::string_view(text).substr(cut + 1))}});
+    }
+    if (options.shortestGap)
+        for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
+            edits.emplace_back(SetShortestGap{mic, {*options.shortestGap}});
+    if (options.tempo)
+        edits.emplace_back(SetTempo{{*options.tempo}});
+    if (options.meter)
+        edits.emplace_back(SetMeter{*meterIn(*options.meter)});
+    if (options.origin)
+        edits.emplace_back(SetOrigin{*timeIn(*options.origin, session.rate)});
+    if (options.grid)
+        edits.emplace_back(SetGrid{*noteValueNamed(*options.grid)});
+    if (options.strength)
+        edits.emplace_back(SetStrength{*options.strength});
+    if (options.leadIn)
+        edits.emplace_back(SetLeadIn{{*options.leadIn}});
+    if (options.fade)
+        edits.emplace_back(SetFade{{*options.fade}});
+    if (options.fill)
+        edits.emplace_back(SetFill{*options.fill == "open" ? Fill::open : Fill::borrow});
+    return edits;
+}
+
+Expected<void> checkAllSamples(const Session& session) {
+    const auto& files = session.take().files;
+    std::mutex guard;
+    std::optional<Error> error;
+    forEachIndex(files.size(), [&](std::size_t mic) {
+        if (files[mic].empty())
+            return;
+        const auto checked = AudioReader::open(files[mic]).and_then([](AudioReader reader) { return checkSamples(reader); });
+        const std::scoped_lock lock(guard);
+        if (!checked && !error)
+            error = checked.error();
+    });
+    return error ? Expected<void>(tl::unexpected(*error)) : Expected<void>{};
+}
+
+} // namespace
+
+void addOptions(CLI::App& command, Options& options) {
+    command.add_option("INPUT", options.input, "a .lampo project or a folder of mic files (one take)")->required();
+    command.add_option("--report", options.report, "write the edit as JSON");
+    command.add_option("--guide", options.guides, "mics to listen to: file names without ending")->delimiter(',')->group("Detection");
+    command.add_option("--threshold", options.thresholds, "STEM=DB, relative to that mic's typical strong hit")
+        ->check(checkThreshold)->group("Detection");
+    command.add_option("--min-gap", options.shortestGap, "shortest gap between hits of one mic, ms")
+        ->check(CLI::Range(10.0, 500.0))->group("Detection");
+    command.add_option("--tempo", options.tempo, "BPM")->check(CLI::Range(slowestTempo.value, fastestTempo.value))->group("Map");
+    command.add_option("--meter", options.meter, "N/D")->check(checkMeter)->group("Map");
+    command.add_option("--origin", options.origin, "where bar 1 beat 1 lies: 1.5s, 20ms or 4800smp")->check(checkTime)->group("Map");
+    command.add_option("--grid", options.grid, "1/4, 1/8, 1/16 or 1/32, with t for triplets")->check(checkGrid)->group("Timing");
+    command.add_option("--strength", options.strength, "per cent")->check(CLI::Range(0.0, 100.0))->group("Timing");
+    command.add_option("--lead-in", options.leadIn, "ms kept before each attack")->check(CLI::Range(0.0, 50.0))->group("Seams");
+    command.add_option("--fade", options.fade, "ms")->check(CLI::Range(1.0, 50.0))->group("Seams");
+    command.add_option("--fill", options.fill, "borrow or open")->check(CLI::IsMember({"borrow", "open"}))->group("Seams");
+}
+
+Expected<Prepared> prepare(const Options& options) {
+    auto opened = openInput(options.input);
+    if (!opened)
+        return tl::unexpected(opened.error());
+    if (opened->empty())
+        return fail(ErrorKind::noAudio, "The project " + quotedName(options.input) + " holds no take");
+    const auto edits = editsOf(options, *opened);
+    if (!edits)
+        return tl::unexpected(edits.error());
+    Prepared prepared{std::move(*opened), {}, {}};
+    for (const Edit& edit : *edits) {
+        auto next = edited(prepared.session, edit);
+        if (!next)
+            return tl::unexpected(next.error());
+        prepared.session = std::move(*next);
+    }
+    if (auto checked = checkAllSamples(prepared.session); !checked)
+        return tl::unexpected(checked.error());
+    if (auto analysed = analyseMissing(prepared.session, prepared.analyses, {}); !analysed)
+        return tl::unexpected(analysed.error());
+    prepared.outcome = outcomeOf(prepared.session, prepared.analyses);
+    return prepared;
+}
+
+Expected<void> writeReport(const Options& options, const Prepared& prepared) {
+    if (options.report.empty())
+        return {};
+    return writeAtomically(options.report, reportText(prepared.session, prepared.analyses, *prepared.outcome));
+}
+
+int finish(const Expected<void>& result) {
+    if (result)
+        return 0;
+    std::cerr << "lampo-cli: " << result.error().sentence << '\n';
+    return 1;
+}
+
+} // namespace lampo::cli

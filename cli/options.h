@@ -1,0 +1,53 @@
+#pragma once
+
+#include "audio/sample_format.h"
+#include "base/error.h"
+#include "chain/outcome.h"
+#include "session/session.h"
+
+#include <CLI/CLI.hpp>
+
+#include <filesystem>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace lampo::cli {
+
+/// What `hits` and `edit` take, as typed.
+struct Options {
+    std::filesystem::path input;
+    std::filesystem::path report;
+    std::vector<std::string> guides;
+    std::vector<std::string> thresholds;
+    std::optional<double> shortestGap;
+    std::optional<double> tempo;
+    std::optional<std::string> meter;
+    std::optional<std::string> origin;
+    std::optional<std::string> grid;
+    std::optional<double> strength;
+    std::optional<double> leadIn;
+    std::optional<double> fade;
+    std::optional<std::string> fill;
+};
+
+/// Adds INPUT and all of the above to a command; values that cannot be right are refused as wrong usage.
+void addOptions(CLI::App& command, Options& options);
+
+/// The session after the options, and what follows from it.
+struct Prepared {
+    Session session;
+    Analyses analyses;
+    std::shared_ptr<const Outcome> outcome;
+};
+
+/// Opens the input, applies the options, checks every sample of every file, listens, and computes the edit.
+Expected<Prepared> prepare(const Options& options);
+
+/// Writes the report when one is wanted.
+Expected<void> writeReport(const Options& options, const Prepared& prepared);
+
+/// Prints the sentence on stderr and gives the exit code: 0 done, 1 failed, 2 wrong usage.
+int finish(const Expected<void>& result);
+
+} // namespace lampo::cli

@@ -1,0 +1,22 @@
+# One INTERFACE target carries the language level, the warnings and the sanitizers; every target links it.
+find_package(Threads REQUIRED)
+find_package(PkgConfig REQUIRED)
+
+set(CMAKE_EXPORT_COMPILE_COMMANDS ON)
+set(CMAKE_CXX_EXTENSIONS OFF)
+if(NOT CMAKE_BUILD_TYPE)
+    set(CMAKE_BUILD_TYPE Release CACHE STRING "" FORCE)
+endif()
+
+add_library(lampo_options INTERFACE)
+target_compile_features(lampo_options INTERFACE cxx_std_20)
+target_compile_options(lampo_options INTERFACE
+    -Wall -Wextra -Wpedantic -Wshadow -Wconversion -Wno-sign-conversion -Wnon-virtual-dtor -Woverloaded-virtual -Werror
+    # GCC 12 sees overlaps in std::string's operator+ that are not there (GCC bug 105651).
+    -Wno-restrict)
+target_link_libraries(lampo_options INTERFACE Threads::Threads)
+
+if(LAMPO_SANITIZE)
+    target_compile_options(lampo_options INTERFACE -fsanitize=${LAMPO_SANITIZE} -fno-omit-frame-pointer -fno-sanitize-recover=all)
+    target_link_options(lampo_options INTERFACE -fsanitize=${LAMPO_SANITIZE})
+endif()

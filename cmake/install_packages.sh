@@ -1,0 +1,21 @@
+# Sourced by ./demo and ./test: installs the Debian packages named as arguments that are missing, and says so.
+lampo_install() {
+    local missing=() package
+    for package in "$@"; do
+        dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'ok installed' || missing+=("$package")
+    done
+    [ ${#missing[@]} -eq 0 ] && return 0
+    local root=()
+    if [ "$(id -u)" -ne 0 ]; then
+        command -v sudo >/dev/null || { echo "Lampo needs these packages, and there is no sudo to install them: ${missing[*]}" >&2; return 1; }
+        root=(sudo)
+    fi
+    echo "Installing from Debian: ${missing[*]}"
+    "${root[@]}" apt-get update -qq || return 1
+    "${root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null || return 1
+}
+
+lampo_build_packages=(build-essential cmake ninja-build pkg-config qt6-base-dev qt6-base-dev-tools qt6-qpa-plugins
+    libsndfile1-dev libfftw3-dev nlohmann-json3-dev libexpected-dev libcli11-dev libboost-dev librtaudio-dev
+    libjack-jackd2-dev fonts-sil-charis libgl1-mesa-dev)
+lampo_test_packages=(libaubio-dev fluidsynth timgm6mb-soundfont xvfb xauth)

@@ -1,0 +1,28 @@
+#pragma once
+
+#include "audio/audio_reader.h"
+
+#include <vector>
+
+namespace lampo {
+
+/// Reads a file in large steps and serves small requests, forwards with short jumps back, from memory: what
+/// rendering slices asks for. Holds about 2 · step frames whatever the file's length. One thread at a time.
+class WindowReader {
+public:
+    explicit WindowReader(AudioReader reader, std::size_t step = 1 << 16);
+
+    const AudioInfo& info() const { return reader_.info(); }
+
+    /// Frames [at, at + count), silence outside the file; valid until the next call.
+    Expected<std::span<const float>> frames(SourceFrame at, std::size_t count);
+
+private:
+    AudioReader reader_;
+    std::size_t step_;
+    std::vector<float> window_;
+    SourceFrame begin_;
+    std::size_t filled_ = 0;
+};
+
+} // namespace lampo

@@ -1,0 +1,12 @@
+#pragma once
+
+#include <cstddef>
+#include <functional>
+
+namespace lampo {
+
+/// Calls work(0) … work(count − 1), each once, on as many threads as the machine has cores (the calling thread is
+/// one of them), and returns when all have returned. `work` must not throw and must be safe to run concurrently.
+void forEachIndex(std::size_t count, const std::function<void(std::size_t)>& work);
+
+} // namespace lampo

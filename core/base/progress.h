@@ -1,0 +1,21 @@
+#pragma once
+
+#include <functional>
+#include <stop_token>
+
+namespace lampo {
+
+/// Handed to long work. `report` gets a fraction from 0 to 1, possibly from several threads at once; the work
+/// looks at `stop` at least every tenth of a second and ends with ErrorKind::cancelled.
+struct Progress {
+    std::function<void(double)> report;
+    std::stop_token stop;
+
+    void at(double fraction) const {
+        if (report)
+            report(fraction);
+    }
+    bool cancelled() const { return stop.stop_requested(); }
+};
+
+} // namespace lampo

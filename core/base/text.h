@@ -1,0 +1,15 @@
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace lampo {
+
+std::string lowered(std::string_view text);
+/// Pieces between `separator`s; empty pieces are kept.
+std::vector<std::string> split(std::string_view text, char separator);
+/// At most `decimals` digits after the point, no trailing zeros: 80, 12.5.
+std::string trimmedNumber(double value, int decimals = 3);
+
+} // namespace lampo

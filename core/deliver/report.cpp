@@ -1,0 +1,104 @@
+#include "deliver/report.h"
+
+#include "map/musical_map.h"
+
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <cmath>
+
+namespace lampo {
+namespace {
+
+using nlohmann::json;
+
+double rounded(double value, double step) {
+    return std::round(value / step) * step;
+}
+
+json micsJson(const Session& session, const Analyses& analyses, const Outcome& outcome) {
+    json list = json::array();
+    for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
+        const auto& file = session.take().files[mic];
+        const auto analysis = session.mics[mic].guide ? analyses.of(file, session.mics[mic].role) : nullptr;
+        const auto hits = std::count_if(outcome.found.hits.begin(), outcome.found.hits.end(),
+                                        [&](const Hit& hit) { return (hit.heardBy & onlyMic(mic)) != 0; });
+        list.push_back({{"file", file.filename().string()},
+                        {"role", name(session.mics[mic].role)},
+                        {"guide", session.mics[mic].guide},
+                        {"candidates", analysis ? analysis->candidates.size() : 0},
+                        {"hits", hits}});
+    }
+    return list;
+}
+
+json micNames(const Session& session, MicSet mics) {
+    json list = json::array();
+    for (std::size_t mic = 0; mic < std::min(session.mics.size(), mostMics); ++mic)
+        if (mics & onlyMic(mic))
+            list.push_back(session.mics[mic].stem);
+    return list;
+}
+
+/// Where the hit is meant to be; for one without a line, where it lands.
+BarBeat meantPlace(const MusicalMap& map, const Landing& landing) {
+    return landing.line ? landing.line->place : map.barBeat(SongFrame{landing.at.frame});
+}
+
+json hitsJson(const Session& session, const Outcome& outcome) {
+    const MusicalMap map(session.map, session.rate);
+    json list = json::array();
+    for (std::size_t i = 0; i < outcome.found.hits.size(); ++i) {
+        const Hit& hit = outcome.found.hits[i];
+        const Landing& landing = outcome.landings[i];
+        const BarBeat place = meantPlace(map, landing);
+        list.push_back({{"id", i},
+                        {"source", hit.anchor.frame},
+                        {"landing", landing.at.frame},
+                        {"voice", name(hit.voice)},
+                        {"mics", micNames(session, hit.heardBy)},
+                        {"level_db", rounded(hit.level.value, 0.01)},
+                        {"bar", place.bar},
+                        {"beat", rounded(place.beat, 1e-6)},
+                        {"state", name(landing.state)}});
+    }
+    return list;
+}
+
+/// Slices tile the result: one ends where the next begins to sound, so a slice's opening seam belongs to it. Only
+/// holes that were left open lie between slices.
+json slicesJson(const Plan& plan) {
+    json list = json::array();
+    for (std::size_t i = 0; i < plan.segments.size(); ++i) {
+        const Segment& segment = plan.segments[i];
+        const ResultFrame end = i + 1 < plan.segments.size() ? std::min(segment.sounds.end, plan.segments[i + 1].sounds.begin)
+                                                             : segment.sounds.end;
+        list.push_back({{"source_start", segment.sourceAt(segment.sounds.begin).frame},
+                        {"source_end", segment.sourceAt(end).frame},
+                        {"result_start", segment.sounds.begin.frame},
+                        {"result_end", end.frame}});
+    }
+    return list;
+}
+
+} // namespace
+
+std::string reportText(const Session& session, const Analyses& analyses, const Outcome& outcome) {
+    json seams = json::array();
+    for (const Seam& seam : outcome.plan->seams)
+        seams.push_back({{"start", seam.range.begin.frame}, {"length", seam.range.length().frames}, {"kind", name(seam.kind)}});
+    json warnings = json::array();
+    for (const Warning& warning : outcome.warnings)
+        warnings.push_back({{"at", warning.at.frame}, {"kind", name(warning.kind)}, {"text", warning.text}});
+    const json report{{"schema", "lampo-report-1"},
+                      {"sample_rate", session.rate.hz},
+                      {"length", session.length().frames},
+                      {"mics", micsJson(session, analyses, outcome)},
+                      {"hits", hitsJson(session, outcome)},
+                      {"slices", slicesJson(*outcome.plan)},
+                      {"seams", seams},
+                      {"warnings", warnings}};
+    return report.dump(1) + "\n";
+}
+
+} // namespace lampo

@@ -1,0 +1,48 @@
+#pragma once
+
+#include "base/range.h"
+#include "map/map_data.h"
+
+namespace lampo {
+
+/// A place in the music. Beats count from 1 in the meter's own unit and may have a fraction.
+struct BarBeat {
+    int bar = 1;
+    double beat = 1;
+};
+
+/// Tempo and meter turned into frames. Every line is computed from the start of its span in double precision and
+/// rounded once, so errors do not add up. Immutable.
+class MusicalMap {
+public:
+    MusicalMap(const MapData& data, SampleRate rate);
+
+    SampleRate rate() const { return rate_; }
+    Meter meterOf(int bar) const;
+    Bpm tempoOf(int bar) const;
+    SongFrame barStart(int bar) const;
+    /// `wholes` whole notes after the start of `bar`.
+    SongFrame at(int bar, double wholes) const;
+    SongFrame at(BarBeat place) const;
+    BarBeat barBeat(SongFrame frame) const;
+    int barAt(SongFrame frame) const { return barBeat(frame).bar; }
+
+private:
+    /// Bars of one tempo and one meter.
+    struct Span {
+        int firstBar;
+        double start; ///< frames
+        double framesPerWhole;
+        Meter meter;
+        Bpm bpm;
+        double framesPerBar() const { return framesPerWhole * meter.barInWholes(); }
+    };
+
+    const Span& spanOf(int bar) const;
+    const Span& spanAt(double frame) const;
+
+    SampleRate rate_;
+    std::vector<Span> spans_;
+};
+
+} // namespace lampo

@@ -1,0 +1,23 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+
+namespace lampo {
+
+/// A length as a fraction of a whole note, in lowest terms: a sixteenth is 1/16, an eighth-note triplet 1/12.
+struct NoteValue {
+    int numerator = 1;
+    int denominator = 16;
+
+    bool operator==(const NoteValue&) const = default;
+    double ofWhole() const { return static_cast<double>(numerator) / denominator; }
+};
+
+/// Reads "1/16" or "1/8t": denominators 1, 2, 4, 8, 16, 32 or 64; t makes it two thirds as long.
+std::optional<NoteValue> noteValueNamed(std::string_view text);
+/// "1/16", "1/8t".
+std::string name(NoteValue value);
+
+} // namespace lampo

@@ -1,0 +1,181 @@
+#include "onsets/onset_finder.h"
+
+#include "onsets/attack_start.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace lampo {
+namespace {
+
+// Hop counts below are for hops of 1.33 ms.
+constexpr std::size_t riseHops = 3;   ///< an attack gathers over 4 ms
+constexpr std::size_t levelHops = 8;  ///< and is at its loudest within 11 ms
+constexpr std::size_t medianHops = 75; ///< the local floor looks 100 ms to both sides
+
+float decibelsOfPower(float power) {
+    return 10.0F * std::log10(power + 1e-20F);
+}
+
+Expected<std::vector<BandEnergies>> measure(AudioReader& reader, BandMeter& meter, const Progress& progress) {
+    const std::int64_t length = reader.info().length.frames;
+    const std::size_t block = meter.hop() * 512;
+    std::vector<float> buffer(block);
+    std::vector<BandEnergies> energies;
+    energies.reserve(static_cast<std::size_t>(length) / meter.hop() + block);
+    for (std::int64_t at = 0; at < length; at += static_cast<std::int64_t>(block)) {
+        if (progress.cancelled())
+            return fail(ErrorKind::cancelled, "Listening for hits was stopped");
+        if (auto read = reader.read({at}, buffer); !read)
+            return tl::unexpected(read.error());
+        meter.add(buffer, energies);
+        progress.at(0.9 * static_cast<double>(at) / static_cast<double>(length));
+    }
+    energies.resize(std::min(energies.size(), static_cast<std::size_t>(length) / meter.hop() + 1));
+    return energies;
+}
+
+std::vector<float> weighted(const std::vector<BandEnergies>& energies, const BandEnergies& weights) {
+    std::vector<float> power(energies.size());
+    for (std::size_t h = 0; h < energies.size(); ++h)
+        for (std::size_t band = 0; band < bandCount; ++band)
+            power[h] += weights[band] * weights[band] * energies[h][band];
+    return power;
+}
+
+/// The median of the peaks within 10 dB of the third loudest: one crash of sticks does not set the scale.
+float strongPower(const std::vector<float>& power) {
+    constexpr std::size_t apart = 75;
+    std::vector<float> peaks;
+    for (std::size_t h = 0; h < power.size(); h += apart)
+        peaks.push_back(*std::max_element(power.begin() + static_cast<std::ptrdiff_t>(h),
+                                          power.begin() + static_cast<std::ptrdiff_t>(std::min(power.size(), h + apart))));
+    std::sort(peaks.rbegin(), peaks.rend());
+    if (peaks.empty())
+        return 0;
+    const float limit = peaks[std::min<std::size_t>(2, peaks.size() - 1)] * 0.1F;
+    const auto loud = std::find_if(peaks.begin(), peaks.end(), [&](float p) { return p < limit; }) - peaks.begin();
+    return peaks[static_cast<std::size_t>(loud) / 2];
+}
+
+/// Mean over the bands of how far each rose (dB) within riseHops, bands weighted; what lies below the floor of
+/// its band counts as silence.
+std::vector<float> riseOf(const std::vector<BandEnergies>& energies, const OnsetSettings& settings, float strong) {
+    std::vector<float> rise(energies.size());
+    const float total = std::accumulate(settings.weights.begin(), settings.weights.end(), 0.0F);
+    const float floorPower = strong * static_cast<float>(std::pow(10.0, settings.floor.value / 10.0)) + 1e-12F;
+    std::vector<float> level(energies.size());
+    for (std::size_t band = 0; band < bandCount; ++band) {
+        const float weight = settings.weights[band];
+        const float power = weight * weight;
+        for (std::size_t h = 0; h < energies.size(); ++h)
+            level[h] = std::log2(power * energies[h][band] + floorPower);
+        const float share = 3.0103F * weight / total; // dB per factor of two
+        for (std::size_t h = riseHops; h < energies.size(); ++h)
+            rise[h] += share * std::max(0.0F, level[h] - level[h - riseHops]);
+    }
+    return rise;
+}
+
+/// The median over medianHops to both sides, taken every 16 hops.
+std::vector<float> localMedian(const std::vector<float>& values) {
+    constexpr std::size_t stride = 16;
+    std::vector<float> medians(values.size());
+    std::vector<float> window;
+    for (std::size_t h = 0; h < values.size(); h += stride) {
+        const std::size_t first = h > medianHops ? h - medianHops : 0;
+        const std::size_t last = std::min(values.size(), h + medianHops);
+        window.assign(values.begin() + static_cast<std::ptrdiff_t>(first), values.begin() + static_cast<std::ptrdiff_t>(last));
+        const auto middle = window.begin() + static_cast<std::ptrdiff_t>(window.size() / 2);
+        std::nth_element(window.begin(), middle, window.end());
+        std::fill_n(medians.begin() + static_cast<std::ptrdiff_t>(h), std::min(stride, values.size() - h), *middle);
+    }
+    return medians;
+}
+
+struct Peak {
+    std::size_t hop;
+    float rise;
+};
+
+/// Largest rises first; each silences what is nearer than `apart`.
+std::vector<Peak> pickPeaks(const std::vector<float>& rise, const std::vector<float>& median, float least, std::size_t apart) {
+    std::vector<Peak> peaks;
+    for (std::size_t h = 1; h + 1 < rise.size(); ++h)
+        if (rise[h] > median[h] + least && rise[h] >= rise[h - 1] && rise[h] > rise[h + 1])
+            peaks.push_back({h, rise[h] - median[h]});
+    std::vector<Peak> kept;
+    for (const Peak& peak : peaks) {
+        if (kept.empty() || peak.hop - kept.back().hop >= apart)
+            kept.push_back(peak);
+        else if (peak.rise > kept.back().rise)
+            kept.back() = peak;
+    }
+    return kept;
+}
+
+class AttackLocator {
+public:
+    AttackLocator(AudioReader& reader, std::size_t hop) : reader_(reader), hop_(hop) {
+        buffer_.resize(hop * (before + after));
+    }
+
+    /// From 8 ms before the rise was seen to the loudest sample shortly behind it.
+    Expected<SourceFrame> locate(std::size_t hop) {
+        const SourceFrame begin{static_cast<std::int64_t>(hop * hop_) - static_cast<std::int64_t>(before * hop_)};
+        if (auto read = reader_.read(begin, buffer_); !read)
+            return tl::unexpected(read.error());
+        const auto loudest = std::max_element(buffer_.begin() + static_cast<std::ptrdiff_t>((before - riseHops) * hop_),
+                                              buffer_.end(), [](float a, float b) { return std::abs(a) < std::abs(b); });
+        const auto attack = std::span(buffer_).first(static_cast<std::size_t>(loudest - buffer_.begin()) + 1);
+        const std::size_t start = attackStart(attack, hop_ / 4);
+        return SourceFrame{std::max<std::int64_t>(0, begin.frame + static_cast<std::int64_t>(start))};
+    }
+
+private:
+    static constexpr std::size_t before = 9;
+    static constexpr std::size_t after = 3;
+
+    AudioReader& reader_;
+    std::size_t hop_;
+    std::vector<float> buffer_;
+};
+
+float loudestFrom(const std::vector<float>& power, std::size_t hop) {
+    const auto first = power.begin() + static_cast<std::ptrdiff_t>(hop);
+    return *std::max_element(first, first + static_cast<std::ptrdiff_t>(std::min(levelHops, power.size() - hop)));
+}
+
+} // namespace
+
+Expected<MicAnalysis> findOnsets(AudioReader& reader, const OnsetSettings& settings, const Progress& progress) {
+    BandMeter meter(reader.info().rate);
+    const auto energies = measure(reader, meter, progress);
+    if (!energies)
+        return tl::unexpected(energies.error());
+    const auto power = weighted(*energies, settings.weights);
+    const float strong = strongPower(power);
+    MicAnalysis analysis;
+    if (strong <= 1e-10F) // below −100 dBFS there is nothing but the recorder's own noise
+        return analysis;
+    analysis.strong = {decibelsOfPower(strong)};
+
+    const auto rise = riseOf(*energies, settings, strong);
+    const auto hopTime = 1000.0 * static_cast<double>(meter.hop()) / reader.info().rate.hz;
+    const auto apart = static_cast<std::size_t>(std::ceil(settings.least.value / hopTime));
+    AttackLocator locator(reader, meter.hop());
+    for (const Peak& peak : pickPeaks(rise, localMedian(rise), static_cast<float>(settings.leastRise.value), apart)) {
+        const auto at = locator.locate(peak.hop);
+        if (!at)
+            return tl::unexpected(at.error());
+        if (!analysis.candidates.empty() && *at <= analysis.candidates.back().at)
+            continue;
+        const float level = decibelsOfPower(loudestFrom(power, peak.hop)) - static_cast<float>(analysis.strong.value);
+        analysis.candidates.push_back({*at, {level}, {peak.rise}});
+    }
+    progress.at(1.0);
+    return analysis;
+}
+
+} // namespace lampo

@@ -1,0 +1,77 @@
+#include "proof/warnings.h"
+
+#include "base/text.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace lampo {
+namespace {
+
+// Beyond these an ear is worth it; common practice, no source.
+constexpr Milliseconds farMove{60};
+constexpr Milliseconds longHole{50};
+
+std::string milliseconds(FrameCount count, SampleRate rate) {
+    return trimmedNumber(std::abs(toMilliseconds(count, rate).value), 0) + " ms";
+}
+
+std::string placeOf(const GridLine& line) {
+    return "bar " + std::to_string(line.place.bar) + " beat " + trimmedNumber(line.place.beat, 2);
+}
+
+void aboutLanding(const Session& session, const Hit& hit, const Landing& landing, std::vector<Warning>& warnings) {
+    const std::string drum(name(hit.voice));
+    const double moved = toMilliseconds(landing.move(), session.rate).value;
+    if (landing.state == LandingState::doubtful)
+        warnings.push_back({landing.at, WarningKind::doubtfulLine,
+                            "This " + drum + " may mean another line than " + placeOf(*landing.line), 10 - landing.confidence});
+    if (landing.heldTogether)
+        warnings.push_back({landing.at, WarningKind::heldTogether,
+                            "This " + drum + " is too near its neighbour to be cut from it, so both move together", 4});
+    if (std::abs(moved) > farMove.value)
+        warnings.push_back({landing.at, WarningKind::movedFar,
+                            "This " + drum + " moves by " + milliseconds(landing.move(), session.rate), std::abs(moved) / 20});
+}
+
+void aboutHoles(const Session& session, const Plan& plan, std::vector<Warning>& warnings) {
+    for (std::size_t i = 1; i < plan.segments.size(); ++i) {
+        const FrameCount opened = plan.segments[i].shift - plan.segments[i - 1].shift;
+        if (opened > toFrames(longHole, session.rate))
+            warnings.push_back({plan.segments[i].sounds.begin, WarningKind::longHole,
+                                "A hole of " + milliseconds(opened, session.rate) + " opens before this slice",
+                                toMilliseconds(opened, session.rate).value / 25});
+    }
+}
+
+} // namespace
+
+std::string_view name(WarningKind kind) {
+    switch (kind) {
+    case WarningKind::doubtfulLine: return "doubtful-line";
+    case WarningKind::movedFar: return "moved-far";
+    case WarningKind::heldTogether: return "held-together";
+    case WarningKind::longHole: return "long-hole";
+    case WarningKind::lostCorrection: return "lost-correction";
+    case WarningKind::nothingFound: return "nothing-found";
+    case WarningKind::silentGuide: return "silent-guide";
+    }
+    return "";
+}
+
+std::vector<Warning> warningsOf(const Session& session, const FoundHits& found, std::span<const Landing> landings,
+                                const Plan& plan) {
+    std::vector<Warning> warnings;
+    for (std::size_t i = 0; i < landings.size(); ++i)
+        aboutLanding(session, found.hits[i], landings[i], warnings);
+    aboutHoles(session, plan, warnings);
+    for (const Correction& correction : found.lost)
+        warnings.push_back({ResultFrame{correction.at.frame} + session.take().start, WarningKind::lostCorrection,
+                            "A correction no longer finds its hit here", 8});
+    if (found.hits.empty())
+        warnings.push_back({{0}, WarningKind::nothingFound, "No hits were found: choose a guide or lower its threshold", 20});
+    std::stable_sort(warnings.begin(), warnings.end(), [](const auto& a, const auto& b) { return a.gravity > b.gravity; });
+    return warnings;
+}
+
+} // namespace lampo

@@ -1,0 +1,28 @@
+#include "render/kit_reader.h"
+
+#include <algorithm>
+
+namespace lampo {
+
+KitReader::KitReader(const Session& session) : mics_(session.mics.size()), silence_(session.mics.size()) {
+    for (const Take& take : session.takes)
+        for (const auto& file : take.files)
+            sources_.push_back({file, nullptr});
+}
+
+Expected<std::span<const float>> KitReader::frames(std::size_t take, std::size_t mic, SourceFrame at, std::size_t count) {
+    Source& source = sources_[take * mics_ + mic];
+    if (source.file.empty()) {
+        silence_[mic].resize(std::max(silence_[mic].size(), count), 0.0F);
+        return std::span<const float>(silence_[mic]).first(count);
+    }
+    if (!source.reader) {
+        auto opened = AudioReader::open(source.file);
+        if (!opened)
+            return tl::unexpected(opened.error());
+        source.reader = std::make_unique<WindowReader>(std::move(*opened));
+    }
+    return source.reader->frames(at, count);
+}
+
+} // namespace lampo

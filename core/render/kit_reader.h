@@ -1,0 +1,32 @@
+#pragma once
+
+#include "audio/window_reader.h"
+#include "session/session.h"
+
+#include <memory>
+
+namespace lampo {
+
+/// The files of a session, opened when they are first asked for. Different mics may be read from different threads
+/// at once; one mic from one thread at a time.
+class KitReader {
+public:
+    explicit KitReader(const Session& session);
+
+    std::size_t mics() const { return mics_; }
+    /// Frames of one mic of one take; silence outside the file and for a mic that the take lacks. Valid until the
+    /// next call for the same take and mic. Errors: those of AudioReader.
+    Expected<std::span<const float>> frames(std::size_t take, std::size_t mic, SourceFrame at, std::size_t count);
+
+private:
+    struct Source {
+        std::filesystem::path file;
+        std::unique_ptr<WindowReader> reader;
+    };
+
+    std::size_t mics_;
+    std::vector<Source> sources_; ///< take by take
+    std::vector<std::vector<float>> silence_;
+};
+
+} // namespace lampo

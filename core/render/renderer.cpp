@@ -1,0 +1,146 @@
+#include "render/renderer.h"
+
+#include "base/parallel.h"
+#include "seams/curve.h"
+
+#include <algorithm>
+#include <cmath>
+#include <mutex>
+#include <optional>
+
+namespace lampo {
+namespace {
+
+constexpr float unknown = -1;
+constexpr std::size_t worthThreads = 8192; ///< frames; below, starting threads costs more than it saves
+
+/// Calls work(mic) for every mic, on several threads when the block is worth it; the first error wins.
+Expected<void> forEachMic(std::size_t mics, bool threads, const std::function<Expected<void>(std::size_t)>& work) {
+    if (!threads) {
+        for (std::size_t mic = 0; mic < mics; ++mic)
+            if (auto done = work(mic); !done)
+                return done;
+        return {};
+    }
+    std::mutex guard;
+    std::optional<Error> error;
+    forEachIndex(mics, [&](std::size_t mic) {
+        if (auto done = work(mic); !done) {
+            const std::scoped_lock lock(guard);
+            error = done.error();
+        }
+    });
+    return error ? Expected<void>(tl::unexpected(*error)) : Expected<void>{};
+}
+
+/// Correlation of two stretches: 1 alike, 0 nothing in common or silence.
+double correlation(std::span<const float> a, std::span<const float> b) {
+    double product = 0, powerA = 0, powerB = 0;
+    for (std::size_t i = 0; i < a.size(); ++i) {
+        product += static_cast<double>(a[i]) * b[i];
+        powerA += static_cast<double>(a[i]) * a[i];
+        powerB += static_cast<double>(b[i]) * b[i];
+    }
+    const double scale = std::sqrt(powerA * powerB);
+    return scale > 1e-15 ? product / scale : 0.0;
+}
+
+} // namespace
+
+Renderer::Renderer(std::shared_ptr<const Plan> plan, std::shared_ptr<KitReader> kit)
+    : plan_(std::move(plan)), kit_(std::move(kit)), likeness_(plan_->segments.size(), unknown) {}
+
+std::size_t Renderer::firstSegmentEndingAfter(ResultFrame at) const {
+    const auto& segments = plan_->segments;
+    return static_cast<std::size_t>(std::partition_point(segments.begin(), segments.end(),
+                                                         [&](const Segment& s) { return s.sounds.end <= at; }) -
+                                    segments.begin());
+}
+
+Expected<void> Renderer::render(ResultFrame at, std::size_t frames, std::span<const std::span<float>> out) {
+    const Range<ResultFrame> block{at, at + FrameCount{static_cast<std::int64_t>(frames)}};
+    if (auto matched = matchSeams(block); !matched)
+        return matched;
+    return forEachMic(kit_->mics(), frames >= worthThreads,
+                      [&](std::size_t mic) { return renderMic(mic, block, out[mic].first(frames)); });
+}
+
+Expected<void> Renderer::matchSeams(Range<ResultFrame> block) {
+    const auto& segments = plan_->segments;
+    for (std::size_t i = std::max<std::size_t>(1, firstSegmentEndingAfter(block.begin)); i < segments.size(); ++i) {
+        if (segments[i].sounds.begin >= block.end)
+            break;
+        const bool crosses = segments[i - 1].sounds.end > segments[i].sounds.begin;
+        if (!crosses || likeness_[i] != unknown)
+            continue;
+        const auto measured = likeness(segments[i - 1], segments[i]);
+        if (!measured)
+            return tl::unexpected(measured.error());
+        likeness_[i] = static_cast<float>(*measured);
+    }
+    return {};
+}
+
+/// The mean over the mics, each counting alike however loud it was recorded; silent mics say nothing.
+Expected<double> Renderer::likeness(const Segment& earlier, const Segment& later) {
+    const ResultFrame begin = later.sounds.begin;
+    const auto length = static_cast<std::size_t>((earlier.sounds.end - begin).frames);
+    std::vector<float> side;
+    double sum = 0;
+    for (std::size_t mic = 0; mic < kit_->mics(); ++mic) {
+        const auto a = kit_->frames(earlier.take, mic, earlier.sourceAt(begin), length);
+        if (!a)
+            return tl::unexpected(a.error());
+        side.assign(a->begin(), a->end());
+        const auto b = kit_->frames(later.take, mic, later.sourceAt(begin), length);
+        if (!b)
+            return tl::unexpected(b.error());
+        sum += correlation(side, *b);
+    }
+    return std::clamp(sum / static_cast<double>(kit_->mics()), 0.0, 1.0);
+}
+
+Expected<void> Renderer::renderMic(std::size_t mic, Range<ResultFrame> block, std::span<float> out) {
+    std::fill(out.begin(), out.end(), 0.0F);
+    const auto& segments = plan_->segments;
+    for (std::size_t i = firstSegmentEndingAfter(block.begin); i < segments.size(); ++i) {
+        const Segment& segment = segments[i];
+        if (segment.sounds.begin >= block.end)
+            break;
+        const auto part = segment.sounds.intersected(block);
+        if (part.empty())
+            continue;
+        const auto count = static_cast<std::size_t>(part.length().frames);
+        const auto source = kit_->frames(segment.take, mic, segment.sourceAt(part.begin), count);
+        if (!source)
+            return tl::unexpected(source.error());
+        addFaded(i, part.begin, *source, out.subspan(static_cast<std::size_t>((part.begin - block.begin).frames), count));
+    }
+    return {};
+}
+
+void Renderer::addFaded(std::size_t index, ResultFrame at, std::span<const float> source, std::span<float> out) const {
+    const Segment& segment = plan_->segments[index];
+    const auto count = static_cast<std::int64_t>(source.size());
+    const std::int64_t first = (at - segment.sounds.begin).frames;          // of the segment's own frames
+    const std::int64_t untilEnd = (segment.sounds.end - at).frames;         // of the part's frames
+    const std::int64_t inEnd = std::clamp<std::int64_t>(segment.fadeIn.frames - first, 0, count);
+    const std::int64_t outBegin = std::clamp<std::int64_t>(untilEnd - segment.fadeOut.frames, inEnd, count);
+    const double likeBefore = std::max(0.0F, likeness_[index]);
+    const double likeAfter = index + 1 < likeness_.size() ? std::max(0.0F, likeness_[index + 1]) : 0.0F;
+    const auto sample = [&](std::int64_t i) { return source[static_cast<std::size_t>(i)]; };
+    const auto sum = [&](std::int64_t i) -> float& { return out[static_cast<std::size_t>(i)]; };
+
+    for (std::int64_t i = 0; i < inEnd; ++i) {
+        const double along = (static_cast<double>(first + i) + 0.5) / static_cast<double>(segment.fadeIn.frames);
+        sum(i) += matchedGains(along, likeBefore).in * sample(i);
+    }
+    // Outside its fades a segment sounds alone: copied, so that it is the source bit for bit (also −0).
+    std::copy(source.begin() + inEnd, source.begin() + outBegin, out.begin() + inEnd);
+    for (std::int64_t i = outBegin; i < count; ++i) {
+        const double along = 1.0 - (static_cast<double>(untilEnd - i) - 0.5) / static_cast<double>(segment.fadeOut.frames);
+        sum(i) += matchedGains(along, likeAfter).out * sample(i);
+    }
+}
+
+} // namespace lampo

@@ -1,0 +1,38 @@
+#pragma once
+
+#include "render/kit_reader.h"
+#include "seams/plan.h"
+
+#include <memory>
+#include <span>
+#include <vector>
+
+namespace lampo {
+
+/// Turns a plan into sound, block by block, the same for playback, print and proof. The result does not depend on
+/// how it is divided into blocks. Crossfades are matched to how alike the two sides are, measured over all mics
+/// together, so every mic fades by the same curve. Memory does not grow with the song. One thread at a time; large
+/// blocks are rendered on all cores.
+class Renderer {
+public:
+    Renderer(std::shared_ptr<const Plan> plan, std::shared_ptr<KitReader> kit);
+
+    const Plan& plan() const { return *plan_; }
+
+    /// Renders [at, at + frames) of every mic: out[mic] has `frames` samples. Silence outside the plan.
+    /// Errors: those of AudioReader.
+    Expected<void> render(ResultFrame at, std::size_t frames, std::span<const std::span<float>> out);
+
+private:
+    std::size_t firstSegmentEndingAfter(ResultFrame at) const;
+    Expected<void> matchSeams(Range<ResultFrame> block);
+    Expected<double> likeness(const Segment& earlier, const Segment& later);
+    Expected<void> renderMic(std::size_t mic, Range<ResultFrame> block, std::span<float> out);
+    void addFaded(std::size_t segment, ResultFrame at, std::span<const float> source, std::span<float> out) const;
+
+    std::shared_ptr<const Plan> plan_;
+    std::shared_ptr<KitReader> kit_;
+    std::vector<float> likeness_; ///< of each segment with the one before it; negative: not yet measured
+};
+
+} // namespace lampo

@@ -1,0 +1,20 @@
+#include "seams/plan.h"
+
+namespace lampo {
+
+std::string_view name(SeamKind kind) {
+    switch (kind) {
+    case SeamKind::crossfade: return "crossfade";
+    case SeamKind::borrowed: return "borrowed";
+    case SeamKind::repeated: return "repeated";
+    case SeamKind::opened: return "opened";
+    case SeamKind::closed: return "closed";
+    }
+    return "";
+}
+
+Plan asPlayedPlan(std::size_t take, FrameCount takeStart, FrameCount length) {
+    return {length, {{take, takeStart, {ResultFrame{0}, ResultFrame{length.frames}}, {}, {}}}, {}};
+}
+
+} // namespace lampo

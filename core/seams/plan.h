@@ -1,0 +1,51 @@
+#pragma once
+
+#include "base/range.h"
+
+#include <cstddef>
+#include <string_view>
+#include <vector>
+
+namespace lampo {
+
+/// A stretch of one take that sounds, on all mics of the kit, moved by one whole number of frames. A mic has no
+/// positions of its own: that is the phase lock.
+struct Segment {
+    std::size_t take = 0;      ///< index in the session
+    FrameCount shift;          ///< result = source + shift
+    Range<ResultFrame> sounds; ///< with its fades
+    FrameCount fadeIn;         ///< frames at its start during which it comes up
+    FrameCount fadeOut;        ///< and at its end during which it goes away
+    bool operator==(const Segment&) const = default;
+
+    SourceFrame sourceAt(ResultFrame at) const { return SourceFrame{at.frame} - shift; }
+};
+
+enum class SeamKind {
+    crossfade, ///< the later slice came nearer, or both moved alike and only the cut shows
+    borrowed,  ///< the later slice starts earlier and fills the hole with the earlier hit's tail
+    repeated,  ///< the hole is longer than one tail: a part of the tail sounds again
+    opened,    ///< a slice fades in behind a hole that stays
+    closed,    ///< a slice fades out before a hole that stays
+};
+std::string_view name(SeamKind kind);
+
+/// Where the sound passes from one segment to the next.
+struct Seam {
+    Range<ResultFrame> range;
+    SeamKind kind = SeamKind::crossfade;
+    bool operator==(const Seam&) const = default;
+};
+
+/// The whole edit: segments in order, each overlapping at most its neighbours, and only inside seams.
+struct Plan {
+    FrameCount length;
+    std::vector<Segment> segments;
+    std::vector<Seam> seams;
+    bool operator==(const Plan&) const = default;
+};
+
+/// A take as it was recorded, as a plan like any other.
+Plan asPlayedPlan(std::size_t take, FrameCount takeStart, FrameCount length);
+
+} // namespace lampo

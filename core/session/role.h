@@ -1,0 +1,36 @@
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <optional>
+
+namespace lampo {
+
+/// What a mic stands at. The order is that of a kit on paper: kick first, room last.
+enum class Role { kick, snare, tom, hat, cymbal, overhead, room, other };
+
+/// What a hit sounds like in the report: the drum a role stands for, or other.
+enum class Voice { kick, snare, tom, hat, cymbal, other };
+
+inline constexpr Role allRoles[] = {Role::kick,   Role::snare,    Role::tom,  Role::hat,
+                                    Role::cymbal, Role::overhead, Role::room, Role::other};
+
+std::string_view name(Role role);
+std::string_view name(Voice voice);
+std::optional<Role> roleNamed(std::string_view name);
+Voice voiceOf(Role role);
+
+/// What a file name says about its mic.
+struct RoleGuess {
+    Role role = Role::other;
+    /// Among mics of one drum the one that hears the attack best comes first: kick inside before outside, snare
+    /// top before bottom. 0 is best.
+    int place = 0;
+    /// Tells toms apart (rack 1, rack 2, floor …) and is 0 for all else.
+    int number = 0;
+};
+
+/// Guesses from names in common use ("Kick In", "sn_top", "rack-1", "OH L"); unknown names are Role::other.
+RoleGuess guessRole(std::string_view stem);
+
+} // namespace lampo

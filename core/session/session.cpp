@@ -1,0 +1,31 @@
+#include "session/session.h"
+
+#include <algorithm>
+
+namespace lampo {
+
+const Section* Session::sectionOf(int bar) const {
+    const auto found = std::find_if(sections.begin(), sections.end(), [&](const auto& s) { return s.holds(bar); });
+    return found == sections.end() ? nullptr : &*found;
+}
+
+NoteValue Session::gridOf(int bar) const {
+    const Section* section = sectionOf(bar);
+    return section && section->grid ? *section->grid : timing.grid;
+}
+
+double Session::strengthOf(int bar) const {
+    const Section* section = sectionOf(bar);
+    return section && section->strength ? *section->strength : timing.strength;
+}
+
+std::size_t Session::micNamed(const std::string& stem) const {
+    const auto found = std::find_if(mics.begin(), mics.end(), [&](const auto& mic) { return mic.stem == stem; });
+    return static_cast<std::size_t>(found - mics.begin());
+}
+
+FrameCount Session::length() const {
+    return empty() ? FrameCount{} : take().start + take().length;
+}
+
+} // namespace lampo

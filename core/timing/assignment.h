@@ -1,0 +1,23 @@
+#pragma once
+
+#include "map/grid.h"
+
+#include <optional>
+#include <span>
+#include <vector>
+
+namespace lampo {
+
+/// Which line a hit means.
+struct Assignment {
+    std::optional<std::size_t> line; ///< index into the lines; none for a hit that rides between its neighbours
+    double confidence = 0;           ///< how much dearer the next best line would be, 0 (a coin's toss) upwards
+};
+
+/// One path through all hits at once (dynamic programming): lines strictly in the order of hits, deviations that
+/// change little from hit to hit (the drummer's drift is followed), strong metrical places likelier than weak ones,
+/// and hits between lines (a flam's grace stroke, a roll finer than the grid) left to ride. `hits` ascend.
+/// Time: hits x 5 lines x 5 lines x 8 predecessors.
+std::vector<Assignment> assignLines(std::span<const SongFrame> hits, std::span<const GridLine> lines, SampleRate rate);
+
+} // namespace lampo

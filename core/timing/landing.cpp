@@ -1,0 +1,184 @@
+#include "timing/landing.h"
+
+#include "timing/assignment.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace lampo {
+namespace {
+
+/// Below this the next best line is nearly as likely.
+constexpr double sure = 3.0;
+
+const Correction* correctionOf(const Session& session, const Hit& hit) {
+    for (const Correction& correction : session.corrections)
+        if ((correction.kind == Correction::Kind::pin || correction.kind == Correction::Kind::place) &&
+            correction.take == session.take().letter &&
+            std::abs((correction.at - hit.anchor).frames) <= correctionTolerance.frames)
+            return &correction;
+    return nullptr;
+}
+
+std::vector<GridLine> linesAround(const Session& session, const MusicalMap& map, std::span<const Landing> landings) {
+    // One bar more on both sides: the first and the last hit may mean a line outside.
+    const SongFrame begin = map.barStart(map.barAt(landings.front().played) - 1);
+    const SongFrame end = map.barStart(map.barAt(landings.back().played) + 2);
+    return gridLines(map, {begin, end}, [&](int bar) { return session.gridOf(bar); });
+}
+
+void landOnLine(Landing& landing, const GridLine& line, double confidence, double strengthPercent) {
+    const double deviation = static_cast<double>((landing.played - line.frame).frames);
+    landing.line = line;
+    landing.confidence = confidence;
+    landing.at = asResult(line.frame) + FrameCount{std::llround(deviation * (1.0 - strengthPercent / 100.0))};
+    landing.state = confidence < sure ? LandingState::doubtful : LandingState::landed;
+}
+
+/// Hits without a line move by what lies between their neighbours' moves, so a roll keeps its proportions.
+void rideBetween(std::span<Landing> landings) {
+    const auto anchored = [](const Landing& landing) { return landing.state != LandingState::left; };
+    std::size_t i = 0;
+    while (i < landings.size()) {
+        if (anchored(landings[i])) {
+            ++i;
+            continue;
+        }
+        std::size_t end = i;
+        while (end < landings.size() && !anchored(landings[end]))
+            ++end;
+        const Landing* before = i > 0 ? &landings[i - 1] : nullptr;
+        const Landing* after = end < landings.size() ? &landings[end] : nullptr;
+        for (; i < end; ++i) {
+            Landing& rider = landings[i];
+            double move = 0;
+            if (before && after) {
+                const double span = static_cast<double>((after->played - before->played).frames);
+                const double along = span > 0 ? static_cast<double>((rider.played - before->played).frames) / span : 0;
+                move = static_cast<double>(before->move().frames) * (1 - along) + static_cast<double>(after->move().frames) * along;
+            } else if (before || after) {
+                move = static_cast<double>((before ? before : after)->move().frames);
+            }
+            rider.at = asResult(rider.played) + FrameCount{std::llround(move)};
+        }
+    }
+}
+
+int authorityOf(const Landing& landing) {
+    switch (landing.state) {
+    case LandingState::pinned: return 3;
+    case LandingState::landed: return 2;
+    case LandingState::doubtful: return 1;
+    case LandingState::left: return 0;
+    }
+    return 0;
+}
+
+/// A run of neighbouring hits that move as one. The two ends of the files are runs as well, which never move.
+struct Bundle {
+    std::size_t hits;  ///< how many
+    SourceFrame first; ///< start of the first attack
+    SourceFrame last;  ///< start of the last attack
+    FrameCount move;
+    std::pair<int, double> authority; ///< decides whose move two joined runs take
+};
+
+/// Joins neighbours that cannot be cut apart with every attack whole: too near as played, too near (or in the
+/// wrong order) as landed, or drawn so far apart that their short tail would have to be repeated over and over.
+class Bundler {
+public:
+    explicit Bundler(SampleRate rate)
+        : before_(toFrames(keptBefore, rate)), after_(toFrames(keptAfter, rate)), fade_(toFrames(shortestFade, rate)) {}
+
+    std::vector<Bundle> join(std::span<const Hit> hits, std::span<const Landing> landings, FrameCount length) {
+        constexpr std::pair unmoved{9, 0.0};
+        push({0, SourceFrame{0} - after_, SourceFrame{0} - after_, {}, unmoved});
+        for (std::size_t i = 0; i < hits.size(); ++i)
+            push({1, hits[i].first, hits[i].last, landings[i].move(), {authorityOf(landings[i]), hits[i].level.value}});
+        const SourceFrame end = SourceFrame{length.frames} + before_;
+        push({0, end, end, {}, unmoved});
+        return std::move(bundles_);
+    }
+
+private:
+    static constexpr std::int64_t mostRepeats = 4;
+
+    bool separable(const Bundle& a, const Bundle& b) const {
+        if (a.move == b.move)
+            return true;
+        const FrameCount played = b.first - a.last;
+        const FrameCount opened = b.move - a.move;
+        const FrameCount room = played - before_ - after_ - fade_;
+        return room.frames >= 0 && room + opened >= FrameCount{0} && opened.frames <= room.frames * mostRepeats;
+    }
+
+    void push(Bundle next) {
+        while (!bundles_.empty() && !separable(bundles_.back(), next)) {
+            const Bundle& last = bundles_.back();
+            const Bundle& leader = next.authority > last.authority ? next : last;
+            next = {last.hits + next.hits, last.first, next.last, leader.move, leader.authority};
+            bundles_.pop_back();
+        }
+        bundles_.push_back(next);
+    }
+
+    FrameCount before_;
+    FrameCount after_;
+    FrameCount fade_;
+    std::vector<Bundle> bundles_;
+};
+
+void holdTogether(std::span<Landing> landings, const std::vector<Bundle>& bundles) {
+    auto landing = landings.begin();
+    for (const Bundle& bundle : bundles)
+        for (std::size_t hit = 0; hit < bundle.hits; ++hit, ++landing) {
+            if (landing->move() == bundle.move)
+                continue;
+            landing->heldTogether = true;
+            landing->at = asResult(landing->played) + bundle.move;
+            if (landing->state != LandingState::pinned)
+                landing->state = LandingState::left;
+        }
+}
+
+} // namespace
+
+std::string_view name(LandingState state) {
+    switch (state) {
+    case LandingState::landed: return "landed";
+    case LandingState::left: return "left";
+    case LandingState::pinned: return "pinned";
+    case LandingState::doubtful: return "doubtful";
+    }
+    return "";
+}
+
+std::vector<Landing> land(const Session& session, const MusicalMap& map, std::span<const Hit> hits) {
+    std::vector<Landing> landings(hits.size());
+    if (hits.empty())
+        return landings;
+    std::vector<SongFrame> played;
+    for (std::size_t i = 0; i < hits.size(); ++i) {
+        landings[i].played = asPlayed(hits[i].anchor, session.take().start);
+        landings[i].at = asResult(landings[i].played);
+        played.push_back(landings[i].played);
+    }
+    const auto lines = linesAround(session, map, landings);
+    const auto assigned = assignLines(played, lines, session.rate);
+    for (std::size_t i = 0; i < hits.size(); ++i) {
+        Landing& landing = landings[i];
+        if (const auto& line = assigned[i].line)
+            landOnLine(landing, lines[*line], assigned[i].confidence, session.strengthOf(lines[*line].place.bar));
+        else
+            landing.state = LandingState::left;
+        if (const Correction* correction = correctionOf(session, hits[i])) {
+            landing.state = LandingState::pinned;
+            landing.at = correction->kind == Correction::Kind::place ? correction->landing : asResult(landing.played);
+        }
+    }
+    rideBetween(landings);
+    holdTogether(landings, Bundler(session.rate).join(hits, landings, session.take().length));
+    return landings;
+}
+
+} // namespace lampo

@@ -1,0 +1,42 @@
+#pragma once
+
+#include "hits/hit.h"
+#include "map/grid.h"
+#include "session/session.h"
+
+#include <optional>
+#include <span>
+#include <string_view>
+
+namespace lampo {
+
+enum class LandingState {
+    landed,   ///< on its line, or as near as the strength brings it
+    left,     ///< between lines: moves in proportion with its neighbours
+    pinned,   ///< where the user put it
+    doubtful, ///< landed, but it may mean another line
+};
+std::string_view name(LandingState state);
+
+/// Where the anchor of a hit ends up.
+struct Landing {
+    SongFrame played;
+    ResultFrame at;
+    std::optional<GridLine> line; ///< the line it means
+    LandingState state = LandingState::landed;
+    double confidence = 0;
+    bool heldTogether = false; ///< too near its neighbour to be cut from it: both move as one
+
+    FrameCount move() const { return at - asResult(played); }
+};
+
+/// How close two attacks may lie and still be cut apart: see seams/plan.h, which needs these stretches whole.
+inline constexpr Milliseconds keptBefore{1};  ///< before each attack the source sounds unbroken
+inline constexpr Milliseconds keptAfter{15};  ///< and after it
+inline constexpr Milliseconds shortestFade{1};
+
+/// The landings of a take's hits, one for each, in the same order and never crossing. All lines come from the
+/// session's map, sections and grid; strength s leaves (1 − s) of each deviation. Pure.
+std::vector<Landing> land(const Session& session, const MusicalMap& map, std::span<const Hit> hits);
+
+} // namespace lampo

@@ -1,0 +1,97 @@
+#include "demo_kit/demo_recording.h"
+
+#include "audio/audio_writer.h"
+#include "project/atomic_file.h"
+#include "project/folder_import.h"
+#include "project/project_file.h"
+
+#include <nlohmann/json.hpp>
+
+namespace lampo::demo {
+namespace {
+
+constexpr char letters[] = {'A', 'B', 'C'};
+
+Expected<void> writeMono(const std::filesystem::path& file, const std::vector<float>& samples) {
+    auto writer = AudioWriter::create(file, SampleFormat::wav24, {demoRate});
+    if (!writer)
+        return tl::unexpected(writer.error());
+    return writer->write(samples).and_then([&] { return writer->close(); }).and_then([&] { return writer->commit(); });
+}
+
+std::string truthText(const Score& score, const std::vector<Stroke>& strokes) {
+    auto list = nlohmann::json::array();
+    for (const Stroke& stroke : strokes)
+        list.push_back({{"sample", stroke.sample},
+                        {"drum", name(stroke.drum)},
+                        {"velocity", stroke.velocity},
+                        {"bar", stroke.bar},
+                        {"beat", stroke.beat},
+                        {"ghost", stroke.ghost}});
+    const nlohmann::json truth{{"schema", "lampo-truth-1"},
+                               {"sample_rate", demoRate},
+                               {"length", score.length},
+                               {"tempo", score.map.tempos.front().bpm.value},
+                               {"strokes", list}};
+    return truth.dump(1) + "\n";
+}
+
+Expected<void> writeTake(const std::filesystem::path& folder, const Score& score, char letter) {
+    const auto strokes = performance(score, letter, demoRate);
+    const auto mics = demoMics();
+    const auto recorded = record(strokes, mics, score.length, demoRate, static_cast<std::uint64_t>(letter));
+    for (std::size_t m = 0; m < mics.size(); ++m)
+        if (auto written = writeMono(folder / (mics[m].stem + ".wav"), recorded[m]); !written)
+            return written;
+    return writeAtomically(folder / "truth.json", truthText(score, strokes));
+}
+
+Expected<void> writeBass(const std::filesystem::path& folder, const Score& score) {
+    std::vector<float> bass(static_cast<std::size_t>(score.length));
+    for (const BassNote& note : bassLine(score, demoRate)) {
+        const auto sound = bassNote(note.hertz, note.seconds, demoRate);
+        for (std::size_t i = 0; i < sound.size() && note.sample + static_cast<std::int64_t>(i) < score.length; ++i)
+            bass[static_cast<std::size_t>(note.sample) + i] += 0.7F * sound[i];
+    }
+    return writeMono(folder / "bass.wav", bass);
+}
+
+} // namespace
+
+Session demoSession(const std::filesystem::path& folder) {
+    const Score score = lighthouseRelay(demoRate);
+    std::vector<std::string> stems;
+    for (const ModelMic& mic : demoMics())
+        stems.push_back(mic.stem);
+    Session session;
+    session.title = "Lighthouse Relay";
+    session.rate = {demoRate};
+    session.mics = kitOf(stems);
+    session.map = score.map;
+    session.sections = score.sections;
+    session.companions = {{"bass", folder / "companion" / "bass.wav", {-6}, false}};
+    for (const char letter : letters) {
+        Take take{letter, folder / std::string(1, letter), {}, {}, {score.length}};
+        for (const Mic& mic : session.mics)
+            take.files.push_back(take.folder / (mic.stem + ".wav"));
+        session.takes.push_back(take);
+    }
+    return session;
+}
+
+Expected<void> writeDemo(const std::filesystem::path& folder) {
+    const Score score = lighthouseRelay(demoRate);
+    std::error_code code;
+    for (const char* part : {"A", "B", "C", "companion"})
+        std::filesystem::create_directories(folder / part, code);
+    if (code)
+        return fail(ErrorKind::unwritable, "The folder " + quotedName(folder) + " could not be made: " + code.message());
+    for (const char letter : letters)
+        if (auto written = writeTake(folder / std::string(1, letter), score, letter); !written)
+            return written;
+    if (auto written = writeBass(folder / "companion", score); !written)
+        return written;
+    return saveProject(demoSession(folder), folder / "lighthouse_relay.lampo");
+}
+
+} // namespace lampo::demo
