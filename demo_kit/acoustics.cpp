@@ -10,6 +10,9 @@
 namespace lampo::demo {
 namespace {
 
+// Keeps filters that are fed silence out of the denormal numbers, which are very slow.
+constexpr float inaudible = 1e-18F;
+
 constexpr double speedOfSound = 343.0; // m/s in air at 20 °C, handbook value
 
 struct DrumPlace {
@@ -79,7 +82,7 @@ void addPath(std::vector<float>& out, const std::vector<float>& dry, const Path&
     const auto gain = static_cast<float>(path.gain);
     float state = 0;
     for (std::size_t i = static_cast<std::size_t>(path.delay); i < out.size(); ++i) {
-        state += coefficient * (dry[i - static_cast<std::size_t>(path.delay)] - state);
+        state += coefficient * (dry[i - static_cast<std::size_t>(path.delay)] + inaudible - state);
         out[i] += gain * state;
     }
 }
@@ -100,7 +103,7 @@ void addRoom(std::vector<float>& out, double amount, int rate) {
         const float a = tap[0] + tap[1], b = tap[0] - tap[1], c = tap[2] + tap[3], d = tap[2] - tap[3];
         const std::array mixed{a + c, b + d, a - c, b - d};
         for (std::size_t k = 0; k < 4; ++k) {
-            lines[k][at[k]] = dry[i] + 0.43F * mixed[k];
+            lines[k][at[k]] = dry[i] + inaudible + 0.43F * mixed[k];
             at[k] = (at[k] + 1) % lines[k].size();
         }
         out[i] += static_cast<float>(amount) * (tap[0] - tap[1] + tap[2] - tap[3]);

@@ -1,11 +1,14 @@
 #include "demo_kit/demo_recording.h"
 
 #include "audio/audio_writer.h"
+#include "base/parallel.h"
 #include "project/atomic_file.h"
 #include "project/folder_import.h"
 #include "project/project_file.h"
 
 #include <nlohmann/json.hpp>
+
+#include <array>
 
 namespace lampo::demo {
 namespace {
@@ -86,8 +89,12 @@ Expected<void> writeDemo(const std::filesystem::path& folder) {
         std::filesystem::create_directories(folder / part, code);
     if (code)
         return fail(ErrorKind::unwritable, "The folder " + quotedName(folder) + " could not be made: " + code.message());
-    for (const char letter : letters)
-        if (auto written = writeTake(folder / std::string(1, letter), score, letter); !written)
+    std::array<Expected<void>, std::size(letters)> takes;
+    forEachIndex(takes.size(), [&](std::size_t take) {
+        takes[take] = writeTake(folder / std::string(1, letters[take]), score, letters[take]);
+    });
+    for (const auto& written : takes)
+        if (!written)
             return written;
     if (auto written = writeBass(folder / "companion", score); !written)
         return written;

@@ -32,17 +32,28 @@ struct NoiseBurst {
     double amplitude;
 };
 
-/// How the stroke gathers: a stick is quicker than a felt beater.
-double rise(double time, double constant) {
-    return 1.0 - std::exp(-time / constant);
-}
+/// exp(−t / constant) at successive samples, without calling exp for each.
+class Decay {
+public:
+    Decay(double constant, int rate) : factor_(std::exp(-1.0 / (constant * rate))) {}
+    double next() {
+        const double now = value_;
+        value_ *= factor_;
+        return now;
+    }
 
+private:
+    double factor_;
+    double value_ = 1;
+};
+
+/// A stroke gathers over `riseTime`: a stick is quicker than a felt beater.
 void addTone(std::vector<float>& out, const Tone& tone, double riseTime, int rate) {
+    Decay rise(riseTime, rate), decay(tone.decay, rate), bend(tone.bendTime, rate);
     double phase = 0;
-    for (std::size_t i = 0; i < out.size(); ++i) {
-        const double time = static_cast<double>(i) / rate;
-        phase += twoPi * (tone.hertz + tone.bend * std::exp(-time / tone.bendTime)) / rate;
-        out[i] += static_cast<float>(tone.amplitude * rise(time, riseTime) * std::exp(-time / tone.decay) * std::sin(phase));
+    for (float& sample : out) {
+        phase += twoPi * (tone.hertz + tone.bend * bend.next()) / rate;
+        sample += static_cast<float>(tone.amplitude * (1.0 - rise.next()) * decay.next() * std::sin(phase));
     }
 }
 
@@ -50,10 +61,11 @@ void addNoise(std::vector<float>& out, const NoiseBurst& burst, double riseTime,
     OnePole low(burst.highest, rate);
     OnePole high(burst.lowest, rate);
     OnePole higher(burst.lowest, rate);
-    for (std::size_t i = 0; i < out.size(); ++i) {
-        const double time = static_cast<double>(i) / rate;
+    Decay rise(riseTime, rate), decay(burst.decay, rate);
+    for (float& sample : out) {
         const double noise = higher.high(high.high(low.low(random.noise())));
-        out[i] += static_cast<float>(burst.amplitude * rise(time, riseTime) * std::exp(-time / burst.decay) * noise);
+        const double envelope = (1.0 - rise.next()) * decay.next();
+        sample += static_cast<float>(burst.amplitude * envelope * noise);
     }
 }
 

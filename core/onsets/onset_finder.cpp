@@ -59,6 +59,10 @@ float strongPower(const std::vector<float>& power) {
     return peaks[static_cast<std::size_t>(loud) / 2];
 }
 
+/// Follows a band's energy up at once and down slowly: a tone's energy swings within each of its cycles, and noise
+/// flickers, but neither is an attack. dB per hop, faster than any drum rings off and slower than they swing.
+constexpr BandEnergies holdDecay{0.35F, 0.5F, 0.7F, 0.7F};
+
 /// Mean over the bands of how far each rose (dB) within riseHops, bands weighted; what lies below the floor of
 /// its band counts as silence.
 std::vector<float> riseOf(const std::vector<BandEnergies>& energies, const OnsetSettings& settings, float strong) {
@@ -69,8 +73,12 @@ std::vector<float> riseOf(const std::vector<BandEnergies>& energies, const Onset
     for (std::size_t band = 0; band < bandCount; ++band) {
         const float weight = settings.weights[band];
         const float power = weight * weight;
-        for (std::size_t h = 0; h < energies.size(); ++h)
-            level[h] = std::log2(power * energies[h][band] + floorPower);
+        const float decay = std::pow(10.0F, -0.1F * holdDecay[band]);
+        float held = 0;
+        for (std::size_t h = 0; h < energies.size(); ++h) {
+            held = std::max(held * decay, power * energies[h][band]);
+            level[h] = std::log2(held + floorPower);
+        }
         const float share = 3.0103F * weight / total; // dB per factor of two
         for (std::size_t h = riseHops; h < energies.size(); ++h)
             rise[h] += share * std::max(0.0F, level[h] - level[h - riseHops]);
@@ -142,9 +150,17 @@ private:
     std::vector<float> buffer_;
 };
 
-float loudestFrom(const std::vector<float>& power, std::size_t hop) {
-    const auto first = power.begin() + static_cast<std::ptrdiff_t>(hop);
-    return *std::max_element(first, first + static_cast<std::ptrdiff_t>(std::min(levelHops, power.size() - hop)));
+float loudest(const std::vector<float>& power, std::size_t first, std::size_t count) {
+    const auto begin = power.begin() + static_cast<std::ptrdiff_t>(std::min(first, power.size()));
+    const auto end = power.begin() + static_cast<std::ptrdiff_t>(std::min(first + count, power.size()));
+    return begin == end ? 0.0F : *std::max_element(begin, end);
+}
+
+/// What the attack added to what was sounding: the ring of a loud stroke does not lend its level to a soft one.
+float addedPower(const std::vector<float>& power, std::size_t hop) {
+    const std::size_t start = hop > riseHops ? hop - riseHops : 0;
+    const std::size_t before = std::min(start, levelHops);
+    return std::max(0.0F, loudest(power, start, levelHops + riseHops) - loudest(power, start - before, before));
 }
 
 } // namespace
@@ -171,7 +187,7 @@ Expected<MicAnalysis> findOnsets(AudioReader& reader, const OnsetSettings& setti
             return tl::unexpected(at.error());
         if (!analysis.candidates.empty() && *at <= analysis.candidates.back().at)
             continue;
-        const float level = decibelsOfPower(loudestFrom(power, peak.hop)) - static_cast<float>(analysis.strong.value);
+        const float level = decibelsOfPower(addedPower(power, peak.hop)) - static_cast<float>(analysis.strong.value);
         analysis.candidates.push_back({*at, {level}, {peak.rise}});
     }
     progress.at(1.0);
