@@ -38,9 +38,10 @@ public:
     Decay(double constant, int rate) : factor_(std::exp(-1.0 / (constant * rate))) {}
     double next() {
         const double now = value_;
-        value_ *= factor_;
+        value_ = over() ? 0 : value_ * factor_;
         return now;
     }
+    bool over() const { return value_ < 1e-8; } ///< 160 dB down
 
 private:
     double factor_;
@@ -52,6 +53,8 @@ void addTone(std::vector<float>& out, const Tone& tone, double riseTime, int rat
     Decay rise(riseTime, rate), decay(tone.decay, rate), bend(tone.bendTime, rate);
     double phase = 0;
     for (float& sample : out) {
+        if (decay.over())
+            break;
         phase += twoPi * (tone.hertz + tone.bend * bend.next()) / rate;
         sample += static_cast<float>(tone.amplitude * (1.0 - rise.next()) * decay.next() * std::sin(phase));
     }
@@ -63,6 +66,8 @@ void addNoise(std::vector<float>& out, const NoiseBurst& burst, double riseTime,
     OnePole higher(burst.lowest, rate);
     Decay rise(riseTime, rate), decay(burst.decay, rate);
     for (float& sample : out) {
+        if (decay.over())
+            break;
         const double noise = higher.high(high.high(low.low(random.noise())));
         const double envelope = (1.0 - rise.next()) * decay.next();
         sample += static_cast<float>(burst.amplitude * envelope * noise);
