@@ -17,6 +17,10 @@ void Analyses::add(const Key& key, std::shared_ptr<const MicAnalysis> analysis) 
     known_[key] = std::move(analysis);
 }
 
+void Analyses::merge(const Analyses& others) {
+    known_.insert(others.known_.begin(), others.known_.end());
+}
+
 std::vector<Analyses::Key> Analyses::missing(const Session& session) const {
     std::vector<Key> keys;
     if (session.empty())

@@ -22,6 +22,9 @@ public:
     std::shared_ptr<const MicAnalysis> of(const std::filesystem::path& file, Role role) const;
     void add(const Key& key, std::shared_ptr<const MicAnalysis> analysis);
 
+    /// Takes over all that `others` know.
+    void merge(const Analyses& others);
+
     /// What the session's sounding take wants and is not there.
     std::vector<Key> missing(const Session& session) const;
 

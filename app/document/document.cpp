@@ -1,0 +1,133 @@
+#include "document/document.h"
+
+#include "project/project_file.h"
+
+#include <QUndoCommand>
+
+#include <algorithm>
+
+namespace lampo {
+
+/// The one undo command: the session before and after.
+class SessionCommand : public QUndoCommand {
+public:
+    SessionCommand(Document& document, Session before, Session after, int gesture, const QString& text)
+        : QUndoCommand(text), document_(document), before_(std::move(before)), after_(std::move(after)), gesture_(gesture) {}
+
+    int id() const override { return gesture_ == 0 ? -1 : gesture_; }
+    bool mergeWith(const QUndoCommand* other) override {
+        after_ = static_cast<const SessionCommand*>(other)->after_;
+        setText(other->text());
+        setObsolete(after_ == before_);
+        return true;
+    }
+    void undo() override { document_.setSession(before_); }
+    void redo() override { document_.setSession(after_); }
+
+private:
+    Document& document_;
+    Session before_;
+    Session after_;
+    int gesture_;
+};
+
+Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(session_, analyses_)) {
+    connect(&work_, &BackgroundWork::peaksReady, this, [this](const auto& file, const auto& peaks) {
+        waves_.insert_or_assign(file, WaveSource(file, peaks));
+        emit wavesChanged();
+    });
+    connect(&work_, &BackgroundWork::analysesReady, this, [this](const Analyses& analyses) {
+        analyses_.merge(analyses);
+        recompute();
+    });
+    connect(&work_, &BackgroundWork::failed, this, &Document::troubled);
+    connect(&history_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
+}
+
+WaveSource* Document::wave(const std::filesystem::path& file) {
+    const auto found = waves_.find(file);
+    return found == waves_.end() ? nullptr : &found->second;
+}
+
+int Document::newGesture() {
+    static int last = 0;
+    return ++last;
+}
+
+bool Document::perform(const Edit& edit, int gesture) {
+    const auto next = edited(session_, edit);
+    if (!next) {
+        emit refused(QString::fromStdString(next.error().sentence));
+        return false;
+    }
+    if (*next != session_)
+        history_.push(new SessionCommand(*this, session_, *next, gesture, QString::fromStdString(describe(session_, edit))));
+    return true;
+}
+
+void Document::setSession(const Session& session) {
+    session_ = session;
+    recompute();
+    fetchMissing();
+}
+
+void Document::recompute() {
+    outcome_ = outcomeOf(session_, analyses_);
+    emit changed();
+}
+
+void Document::fetchMissing() {
+    std::vector<std::filesystem::path> files;
+    const auto want = [&](const std::filesystem::path& file) {
+        if (!file.empty() && !waves_.contains(file))
+            files.push_back(file);
+    };
+    if (!session_.empty())
+        for (const auto& file : session_.take().files)
+            want(file);
+    for (const Companion& companion : session_.companions)
+        want(companion.file);
+    std::sort(files.begin(), files.end());
+    auto keys = analyses_.missing(session_);
+    std::sort(keys.begin(), keys.end());
+    // An edit made while its work is being done does not begin that work anew.
+    const bool underWay = work_.busy() && std::includes(filesUnderWay_.begin(), filesUnderWay_.end(), files.begin(), files.end()) &&
+                          std::includes(keysUnderWay_.begin(), keysUnderWay_.end(), keys.begin(), keys.end());
+    if (underWay || (files.empty() && keys.empty()))
+        return;
+    filesUnderWay_ = files;
+    keysUnderWay_ = keys;
+    work_.start(session_, analyses_, std::move(files));
+}
+
+Expected<void> Document::open(const std::filesystem::path& input) {
+    auto session = openInput(input);
+    if (!session)
+        return tl::unexpected(session.error());
+    const bool project = input.extension() == ".lampo";
+    work_.stop();
+    waves_.clear();
+    analyses_ = {};
+    file_ = project ? std::filesystem::absolute(input) : std::filesystem::path{};
+    neverSaved_ = !project;
+    history_.clear();
+    setSession(*session);
+    emit fileChanged();
+    return {};
+}
+
+Expected<void> Document::save(const std::filesystem::path& file) {
+    if (auto saved = saveProject(session_, file); !saved)
+        return saved;
+    file_ = std::filesystem::absolute(file);
+    neverSaved_ = false;
+    history_.setClean();
+    emit fileChanged();
+    return {};
+}
+
+void Document::close() {
+    work_.stop();
+}
+
+} // namespace lampo

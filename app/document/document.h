@@ -1,0 +1,70 @@
+#pragma once
+
+#include "chain/outcome.h"
+#include "document/background_work.h"
+#include "document/wave_source.h"
+#include "session/edit.h"
+
+#include <QObject>
+#include <QUndoStack>
+
+#include <map>
+
+namespace lampo {
+
+/// The open project: the current session, what follows from it, its history, and its files' waveforms. Window's
+/// thread only; long work is done behind it and arrives as signals.
+class Document : public QObject {
+    Q_OBJECT
+public:
+    explicit Document(QObject* parent = nullptr);
+
+    const Session& session() const { return session_; }
+    const Outcome& outcome() const { return *outcome_; }
+    std::shared_ptr<const Outcome> sharedOutcome() const { return outcome_; }
+    const Analyses& analyses() const { return analyses_; }
+    QUndoStack& history() { return history_; }
+    BackgroundWork& work() { return work_; }
+    /// Null until the waveform was read.
+    WaveSource* wave(const std::filesystem::path& file);
+
+    std::filesystem::path file() const { return file_; }
+    bool modified() const { return !history_.isClean() || neverSaved_; }
+
+    /// Applies an edit as one undoable step. Edits of one gesture (a drag, typing in one field) that set the same thing
+    /// become one step; gesture 0 never merges. A refused edit changes nothing and is told by refused().
+    bool perform(const Edit& edit, int gesture = 0);
+    static int newGesture();
+
+    /// A folder of one take, or a project. On failure the open project stays as it is.
+    Expected<void> open(const std::filesystem::path& input);
+    Expected<void> save(const std::filesystem::path& file);
+    /// Stops long work and waits for it.
+    void close();
+
+signals:
+    void changed();            ///< session or outcome
+    void wavesChanged();       ///< a waveform arrived
+    void fileChanged();        ///< name or modified mark
+    void refused(const QString& sentence);
+    void troubled(const QString& sentence);
+
+private:
+    friend class SessionCommand;
+    void setSession(const Session& session);
+    void recompute();
+    void fetchMissing();
+
+    Session session_;
+    Analyses analyses_;
+    std::shared_ptr<const Outcome> outcome_;
+    std::map<std::filesystem::path, WaveSource> waves_;
+    QUndoStack history_;
+    BackgroundWork work_;
+    std::vector<std::filesystem::path> filesUnderWay_; ///< sorted
+    std::vector<Analyses::Key> keysUnderWay_;          ///< sorted
+    std::filesystem::path file_;
+    bool neverSaved_ = false;
+};
+
+} // namespace lampo

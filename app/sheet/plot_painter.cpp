@@ -1,0 +1,57 @@
+#include "sheet/plot_painter.h"
+
+#include "look/noteheads.h"
+
+namespace lampo {
+namespace {
+
+void paintScale(QPainter& painter, const SheetState& state) {
+    const QRect area = state.layout.plot;
+    const double half = area.height() / 2.0 - 8;
+    const double reach = state.plotReach();
+    const double near = half * 5.0 / reach;
+    painter.fillRect(area, state.ink.paper);
+    painter.fillRect(QRectF(area.left(), area.center().y() - near, area.width(), 2 * near), state.ink.pocket);
+    painter.setPen(state.ink.rule);
+    painter.drawLine(area.topLeft(), area.topRight());
+    for (const double part : {-1.0, -0.5, 0.5, 1.0})
+        painter.drawLine(QPointF(area.left(), area.center().y() + part * half), QPointF(area.right(), area.center().y() + part * half));
+    painter.setPen(state.ink.barLine);
+    painter.drawLine(area.left(), area.center().y(), area.right(), area.center().y());
+
+    painter.setFont(textFont(0.8));
+    painter.setPen(state.ink.faint);
+    const QString figure = QString::number(reach);
+    painter.drawText(area.adjusted(4, 1, 0, 0), Qt::AlignLeft | Qt::AlignTop, QObject::tr("early %1 ms").arg(figure));
+    painter.drawText(area.adjusted(4, 0, 0, -1), Qt::AlignLeft | Qt::AlignBottom, QObject::tr("late %1 ms").arg(figure));
+}
+
+} // namespace
+
+void paintPlot(QPainter& painter, const SheetState& state) {
+    painter.save();
+    painter.setClipRect(state.layout.plot);
+    paintScale(painter, state);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const auto [first, last] = state.visibleHits();
+    const double size = std::clamp(state.axis.width() / std::max(1.0, static_cast<double>(last - first)) * 1.2, 5.0, 10.0);
+    for (std::size_t i = first; i < last; ++i) {
+        if (!state.latenessOf(i, true))
+            continue;
+        const Voice voice = state.outcome->found.hits[i].voice;
+        const QColor ink = state.selected == i ? state.ink.accent : state.ink.of(voice);
+        const QPointF played = state.plotPoint(i, false);
+        const QPointF landed = state.plotPoint(i, true);
+        if (state.show == Show::both) {
+            painter.setPen(QPen(state.ink.rule, 1));
+            painter.drawLine(played, landed);
+        }
+        if (state.show != Show::asLanded)
+            drawNotehead(painter, played, size, voice, ink, state.show == Show::asPlayed);
+        if (state.show != Show::asPlayed)
+            drawNotehead(painter, landed, size, voice, ink);
+    }
+    painter.restore();
+}
+
+} // namespace lampo

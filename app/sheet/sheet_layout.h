@@ -1,0 +1,28 @@
+#pragma once
+
+#include <QRect>
+#include <QSize>
+
+#include <optional>
+#include <vector>
+
+namespace lampo {
+
+/// Where everything on the sheet lies. Plain code: tested without a screen.
+struct SheetLayout {
+    QRect ruler;
+    QRect ladder;
+    QRect lanesArea;          ///< what is visible of the lanes
+    std::vector<QRect> lanes; ///< mics, then companions; may reach beyond lanesArea
+    QRect plot;
+    int lanesHeight = 0;      ///< of all lanes together
+
+    /// `line` is the height of a line of text, `scrolled` how far the lanes are scrolled up.
+    static SheetLayout of(QSize size, std::size_t lanes, int line, int scrolled);
+
+    int ladderPlayedY() const { return ladder.top() + ladder.height() / 5; }
+    int ladderLandedY() const { return ladder.bottom() - ladder.height() / 5; }
+    std::optional<std::size_t> laneAt(QPoint point) const;
+};
+
+} // namespace lampo

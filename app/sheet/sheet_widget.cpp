@@ -1,0 +1,286 @@
+#include "sheet/sheet_widget.h"
+
+#include "base/text.h"
+#include "sheet/ladder_painter.h"
+#include "sheet/lane_painter.h"
+#include "sheet/plot_painter.h"
+#include "sheet/ruler_painter.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QWheelEvent>
+
+#include <cmath>
+
+namespace lampo {
+
+SheetWidget::SheetWidget(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Sheet"));
+    setMinimumSize(320, 240);
+    across_.setAccessibleName(tr("Scroll along the song"));
+    down_.setAccessibleName(tr("Scroll through the mics"));
+    connect(&across_, &QScrollBar::valueChanged, this, [this](int value) {
+        if (settingBars_)
+            return;
+        state_.axis.scrollTo(value * state_.axis.framesPerPixel());
+        axisMoved();
+    });
+    connect(&down_, &QScrollBar::valueChanged, this, [this] { relayout(); });
+    connect(&document_, &Document::changed, this, &SheetWidget::documentChanged);
+    connect(&document_, &Document::wavesChanged, this, &SheetWidget::redraw);
+    state_.ink = paperInk();
+    documentChanged();
+}
+
+void SheetWidget::documentChanged() {
+    state_.session = &document_.session();
+    state_.outcome = &document_.outcome();
+    drag_.cancel();
+    state_.drag.reset();
+    if (state_.selected && *state_.selected >= state_.outcome->landings.size())
+        select(std::nullopt);
+    relayout();
+}
+
+int SheetWidget::sheetWidth() const {
+    return std::max(1, width() - down_.sizeHint().width());
+}
+
+void SheetWidget::relayout() {
+    const int barHeight = across_.sizeHint().height();
+    const QSize size(sheetWidth(), std::max(1, height() - barHeight));
+    const std::size_t lanes = state_.session->mics.size() + state_.session->companions.size();
+    state_.layout = SheetLayout::of(size, lanes, QFontMetrics(textFont(0.85)).height(), down_.value());
+    state_.axis.fit(state_.session->length(), size.width());
+    across_.setGeometry(0, size.height(), size.width(), barHeight);
+    down_.setGeometry(size.width(), state_.layout.lanesArea.top(), width() - size.width(), state_.layout.lanesArea.height());
+    down_.setRange(0, std::max(0, state_.layout.lanesHeight - state_.layout.lanesArea.height()));
+    down_.setPageStep(state_.layout.lanesArea.height());
+    down_.setVisible(down_.maximum() > 0);
+    emit layoutChanged();
+    axisMoved();
+}
+
+void SheetWidget::axisMoved() {
+    settingBars_ = true;
+    const double perPixel = state_.axis.framesPerPixel();
+    across_.setRange(0, static_cast<int>(std::max(0.0, static_cast<double>(state_.axis.length().frames) / perPixel - state_.axis.width())));
+    across_.setPageStep(state_.axis.width());
+    across_.setSingleStep(state_.axis.width() / 10);
+    across_.setValue(static_cast<int>(state_.axis.firstFrame() / perPixel));
+    settingBars_ = false;
+    emit axisChanged();
+    redraw();
+}
+
+void SheetWidget::redraw() {
+    stale_ = true;
+    update();
+}
+
+void SheetWidget::setInk(const Ink& ink) {
+    state_.ink = ink;
+    redraw();
+}
+
+void SheetWidget::setShow(Show show) {
+    state_.show = show;
+    redraw();
+}
+
+void SheetWidget::select(std::optional<std::size_t> hit, bool revealIt) {
+    if (hit && revealIt)
+        reveal(state_.landingOf(*hit));
+    if (state_.selected == hit)
+        return;
+    state_.selected = hit;
+    redraw();
+    emit hitSelected(hit);
+}
+
+void SheetWidget::setPlayhead(ResultFrame at, bool follow) {
+    if (follow) {
+        const double x = state_.axis.toX(static_cast<double>(at.frame));
+        if (x < 0 || x > state_.axis.width() * 0.95) {
+            state_.axis.scrollTo(static_cast<double>(at.frame) - 0.05 * state_.axis.width() * state_.axis.framesPerPixel());
+            axisMoved();
+        }
+    }
+    const auto strip = [this] { return QRect(static_cast<int>(state_.axis.toX(static_cast<double>(playhead_.frame))) - 3, 0, 7, height()); };
+    update(strip());
+    playhead_ = at;
+    update(strip());
+}
+
+void SheetWidget::setLoop(Range<ResultFrame> loop) {
+    state_.loop = loop;
+    redraw();
+}
+
+void SheetWidget::reveal(ResultFrame at) {
+    state_.axis.reveal(static_cast<double>(at.frame));
+    axisMoved();
+}
+
+void SheetWidget::zoomBy(double factor) {
+    double x = state_.axis.width() / 2.0;
+    if (state_.selected)
+        x = std::clamp(state_.axis.toX(static_cast<double>(state_.landingOf(*state_.selected).frame)), 0.0, static_cast<double>(state_.axis.width()));
+    state_.axis.zoomBy(factor, x);
+    axisMoved();
+}
+
+void SheetWidget::showAll() {
+    state_.axis.showAll();
+    axisMoved();
+}
+
+void SheetWidget::showRange(double begin, double end) {
+    state_.axis.showRange(begin, end);
+    axisMoved();
+}
+
+void SheetWidget::paintPicture() {
+    const QSize size(sheetWidth(), state_.layout.plot.bottom() + 1);
+    if (picture_.size() != size)
+        picture_ = QImage(size, QImage::Format_RGB32);
+    paintLanes(picture_, state_, document_);
+    QPainter painter(&picture_);
+    paintRuler(painter, state_);
+    paintLadder(painter, state_);
+    paintPlot(painter, state_);
+    stale_ = false;
+}
+
+void SheetWidget::paintEmpty(QPainter& painter) const {
+    painter.fillRect(rect(), state_.ink.paper);
+    painter.setPen(state_.ink.text);
+    painter.setFont(textFont(1.5));
+    painter.drawText(rect().adjusted(0, 0, 0, -40), Qt::AlignCenter, tr("Drop a folder of drum recordings here, or open the demo"));
+    painter.setPen(state_.ink.faint);
+    painter.setFont(textFont());
+    painter.drawText(rect().adjusted(0, 60, 0, 0), Qt::AlignCenter, tr("One mono WAV, FLAC or AIFF file for each mic. Lampo never writes to them."));
+}
+
+void SheetWidget::paintEvent(QPaintEvent* event) {
+    QPainter painter(this);
+    if (state_.session->empty())
+        return paintEmpty(painter);
+    if (stale_)
+        paintPicture();
+    painter.fillRect(event->rect(), state_.ink.margin);
+    painter.drawImage(event->rect().intersected(picture_.rect()), picture_, event->rect().intersected(picture_.rect()));
+    const double x = state_.axis.toX(static_cast<double>(playhead_.frame));
+    if (0 <= x && x <= state_.axis.width()) {
+        painter.setPen(QPen(state_.ink.accent, 1.5));
+        painter.drawLine(QPointF(x, 0), QPointF(x, state_.layout.plot.bottom()));
+    }
+    if (hasFocus()) {
+        painter.setPen(state_.ink.accent);
+        painter.drawLine(0, 0, state_.axis.width(), 0);
+    }
+}
+
+void SheetWidget::resizeEvent(QResizeEvent*) {
+    relayout();
+}
+
+void SheetWidget::wheelEvent(QWheelEvent* event) {
+    const QPoint turned = event->angleDelta();
+    if (turned.x() != 0 || event->modifiers() & Qt::ShiftModifier)
+        state_.axis.scrollBy(-(turned.x() != 0 ? turned.x() : turned.y()) * 0.5);
+    else if (event->modifiers() & Qt::AltModifier)
+        down_.setValue(down_.value() - turned.y() / 4);
+    else
+        state_.axis.zoomBy(std::pow(2.0, -turned.y() / 240.0), event->position().x());
+    axisMoved();
+    event->accept();
+}
+
+ResultFrame SheetWidget::frameAt(int x) const {
+    return {std::clamp<std::int64_t>(static_cast<std::int64_t>(state_.axis.toFrame(x)), 0, state_.session->length().frames)};
+}
+
+void SheetWidget::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton || state_.session->empty())
+        return;
+    const QPoint at = event->position().toPoint();
+    if (state_.layout.ruler.contains(at)) {
+        loopFrom_ = at.x();
+        return;
+    }
+    const auto hit = state_.hitAt(at);
+    select(hit);
+    const bool movable = state_.layout.ladder.contains(at) || state_.layout.plot.contains(at);
+    if (hit && movable)
+        drag_.press(state_, at, *hit);
+    else if (!hit || state_.layout.lanesArea.contains(at))
+        emit placeChosen(frameAt(at.x()));
+}
+
+void SheetWidget::mouseMoveEvent(QMouseEvent* event) {
+    if (state_.session->empty())
+        return;
+    const QPoint at = event->position().toPoint();
+    if (drag_.active()) {
+        state_.drag = drag_.move(state_, at, event->modifiers() & Qt::ControlModifier);
+        redraw();
+    } else if (loopFrom_ && std::abs(at.x() - *loopFrom_) > 4) {
+        setLoop({frameAt(std::min(at.x(), *loopFrom_)), frameAt(std::max(at.x(), *loopFrom_))});
+    }
+    describePointer(at);
+}
+
+void SheetWidget::mouseReleaseEvent(QMouseEvent* event) {
+    const QPoint at = event->position().toPoint();
+    if (drag_.active()) {
+        const auto edit = drag_.release(state_, at, event->modifiers() & Qt::ControlModifier);
+        state_.drag.reset();
+        redraw();
+        if (edit)
+            document_.perform(*edit);
+    } else if (loopFrom_) {
+        if (std::abs(at.x() - *loopFrom_) > 4)
+            emit loopChosen(state_.loop);
+        else
+            emit placeChosen(frameAt(at.x()));
+        loopFrom_.reset();
+    }
+}
+
+void SheetWidget::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape && (drag_.active() || state_.selected)) {
+        if (!drag_.active())
+            select(std::nullopt);
+        drag_.cancel();
+        state_.drag.reset();
+        redraw();
+        return;
+    }
+    QWidget::keyPressEvent(event);
+}
+
+void SheetWidget::leaveEvent(QEvent*) {
+    emit pointedAt({});
+}
+
+void SheetWidget::describePointer(QPoint at) {
+    QString text;
+    if (const auto hit = drag_.active() ? std::optional(state_.drag->hit) : state_.hitAt(at)) {
+        const Hit& found = state_.outcome->found.hits[*hit];
+        const QLatin1String voice(name(found.voice).data());
+        text = QString(voice).replace(0, 1, QChar(voice[0]).toUpper());
+        const auto late = state_.latenessOf(*hit, state_.drag.has_value());
+        if (late)
+            text += tr(", %1 ms %2").arg(std::abs(*late), 0, 'f', 1).arg(*late < 0 ? tr("early") : tr("late"));
+        text += tr(", %1 dB, %2").arg(found.level.value, 0, 'f', 1).arg(QLatin1String(name(state_.outcome->landings[*hit].state).data()));
+    } else if (const auto lane = state_.layout.laneAt(at); lane && *lane < state_.session->mics.size()) {
+        text = QString::fromStdString(state_.session->mics[*lane].stem);
+    }
+    emit pointedAt(text);
+}
+
+} // namespace lampo

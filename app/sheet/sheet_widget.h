@@ -1,0 +1,74 @@
+#pragma once
+
+#include "sheet/hit_drag_tool.h"
+#include "sheet/sheet_state.h"
+
+#include <QImage>
+#include <QScrollBar>
+#include <QWidget>
+
+namespace lampo {
+
+/// The sheet: ruler, ladder, lanes, early/late plot over one time axis. Forwards events to the axis and the tools and
+/// keeps one finished picture, over which only the playhead moves.
+class SheetWidget : public QWidget {
+    Q_OBJECT
+public:
+    SheetWidget(Document& document, QWidget* parent = nullptr);
+
+    const SheetState& state() const { return state_; }
+    const SheetLayout& layoutOf() const { return state_.layout; }
+
+    void setInk(const Ink& ink);
+    void setShow(Show show);
+    void select(std::optional<std::size_t> hit, bool reveal = false);
+    void setPlayhead(ResultFrame at, bool follow);
+    void setLoop(Range<ResultFrame> loop);
+    void reveal(ResultFrame at);
+    void zoomBy(double factor);
+    void showAll();
+    void showRange(double begin, double end);
+    /// Paints the whole picture anew into the kept image; public for the benchmark.
+    void paintPicture();
+
+signals:
+    void axisChanged();
+    void layoutChanged();
+    void hitSelected(std::optional<std::size_t> hit);
+    void placeChosen(lampo::ResultFrame at);
+    void loopChosen(lampo::Range<lampo::ResultFrame> loop);
+    void pointedAt(const QString& what);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+
+private:
+    void documentChanged();
+    void relayout();
+    void redraw();
+    void axisMoved();
+    int sheetWidth() const;
+    ResultFrame frameAt(int x) const;
+    void describePointer(QPoint at);
+    void paintEmpty(QPainter& painter) const;
+
+    Document& document_;
+    SheetState state_;
+    HitDragTool drag_;
+    QScrollBar across_{Qt::Horizontal, this};
+    QScrollBar down_{Qt::Vertical, this};
+    QImage picture_;
+    bool stale_ = true;
+    ResultFrame playhead_;
+    std::optional<int> loopFrom_; ///< x where a loop is being drawn from
+    bool settingBars_ = false;
+};
+
+} // namespace lampo

@@ -1,0 +1,226 @@
+#include "shell/main_window.h"
+
+#include "shell/listening_bar.h"
+#include "shell/mic_heads.h"
+#include "shell/player_control.h"
+#include "shell/song_strip.h"
+#include "shell/stop_line.h"
+#include "stops/hits_panel.h"
+#include "stops/kit_panel.h"
+#include "stops/map_panel.h"
+#include "stops/print_panel.h"
+#include "stops/proof_panel.h"
+#include "stops/seams_panel.h"
+#include "stops/takes_panel.h"
+#include "stops/timing_panel.h"
+
+#include <QApplication>
+#include <QCloseEvent>
+#include <QDragEnterEvent>
+#include <QHBoxLayout>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QSettings>
+
+namespace lampo {
+
+MainWindow::MainWindow(std::unique_ptr<AudioDevice> device, QWidget* parent) : QMainWindow(parent) {
+    player_ = std::make_unique<PlayerControl>(document_, std::move(device));
+    setAcceptDrops(true);
+    buildFileMenu();
+    buildEditMenu();
+    buildViewMenu();
+    buildGoMenu();
+    buildListenMenu();
+    buildHelpMenu();
+    buildWindow();
+    connectParts();
+    restore();
+    refreshStates();
+    retitle();
+}
+
+MainWindow::~MainWindow() {
+    document_.close();
+}
+
+void MainWindow::buildWindow() {
+    const Ink ink = paperInk();
+    stops_ = new StopLine({tr("Kit"), tr("Map"), tr("Takes"), tr("Hits"), tr("Timing"), tr("Seams"), tr("Proof"), tr("Print")}, ink);
+    sheet_ = new SheetWidget(document_);
+    strip_ = new SongStrip(document_, sheet_->state());
+    heads_ = new MicHeads(document_, *sheet_);
+    proof_ = new ProofPanel(document_);
+    print_ = new PrintPanel(document_);
+    map_ = new MapPanel(document_);
+    perStop_ = {new KitPanel(document_), map_, new TakesPanel(document_), new HitsPanel(document_),
+                new TimingPanel(document_), new SeamsPanel(document_), proof_, print_};
+    panels_ = new QStackedWidget;
+    panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 38);
+    for (Panel* panel : perStop_)
+        panels_->addWidget(panel);
+
+    auto* separator = new QAction(this);
+    separator->setSeparator(true);
+    bar_ = new ListeningBar(document_, {play_, loop_, click_, separator, hearLanded_, separator, shows_[0], shows_[1], shows_[2]});
+
+    auto* middle = new QHBoxLayout;
+    middle->setSpacing(0);
+    middle->addWidget(heads_);
+    middle->addWidget(sheet_, 1);
+    middle->addWidget(panels_);
+    auto* column = new QVBoxLayout;
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(stops_);
+    column->addWidget(strip_);
+    column->addLayout(middle, 1);
+    column->addWidget(bar_);
+    auto* central = new QWidget;
+    central->setLayout(column);
+    setCentralWidget(central);
+    resize(1280, 800);
+    sheet_->setFocus();
+}
+
+void MainWindow::connectParts() {
+    connect(stops_, &StopLine::chosen, this, [this](int stop) { goTo(static_cast<Stop>(stop)); });
+    connect(&document_, &Document::changed, this, &MainWindow::refreshStates);
+    connect(&document_, &Document::fileChanged, this, &MainWindow::retitle);
+    connect(&document_.history(), &QUndoStack::indexChanged, this, &MainWindow::retitle);
+    connect(&document_, &Document::refused, this, &MainWindow::tell);
+    connect(&document_, &Document::troubled, this, &MainWindow::tell);
+    connect(&document_.work(), &BackgroundWork::progressed, bar_, &ListeningBar::setProgress);
+    connect(&document_.work(), &BackgroundWork::finished, this, [this] { bar_->setProgress(1, {}); });
+    connect(bar_, &ListeningBar::stopWork, this, [this] {
+        document_.work().stop();
+        bar_->setProgress(1, {});
+    });
+    connect(sheet_, &SheetWidget::axisChanged, strip_, qOverload<>(&QWidget::update));
+    connect(sheet_, &SheetWidget::pointedAt, bar_, &ListeningBar::setPointer);
+    connect(sheet_, &SheetWidget::placeChosen, this, [this](ResultFrame at) { player_->setCursor(at); });
+    connect(sheet_, &SheetWidget::loopChosen, this, [this](Range<ResultFrame> loop) {
+        player_->setLoop(loop);
+        loop_->setChecked(true);
+    });
+    connect(sheet_, &SheetWidget::hitSelected, this, [this] { nudgeGesture_ = Document::newGesture(); });
+    connect(strip_, &SongStrip::wentTo, this, [this](ResultFrame at) {
+        const auto& axis = sheet_->state().axis;
+        const double half = axis.width() * axis.framesPerPixel() / 2;
+        sheet_->showRange(static_cast<double>(at.frame) - half, static_cast<double>(at.frame) + half);
+    });
+    connect(player_.get(), &PlayerControl::moved, this, [this](ResultFrame at, bool playing) {
+        sheet_->setPlayhead(at, playing);
+        strip_->setPlayhead(at);
+        bar_->setPosition(at);
+    });
+    connect(player_.get(), &PlayerControl::stateChanged, this, [this] { play_->setText(player_->playing() ? tr("Stop") : tr("Play")); });
+    connect(player_.get(), &PlayerControl::troubled, this, &MainWindow::tell);
+    connect(proof_, &ProofPanel::placeChosen, this, [this](ResultFrame at) {
+        sheet_->reveal(at);
+        player_->setCursor(at);
+    });
+    connect(print_, &PrintPanel::stateChanged, this, &MainWindow::refreshStates);
+    connect(print_, &PrintPanel::troubled, this, &MainWindow::tell);
+    connect(map_, &MapPanel::originFromSelection, this, &MainWindow::originFromSelection);
+}
+
+void MainWindow::refreshStates() {
+    for (std::size_t stop = 0; stop < perStop_.size(); ++stop)
+        stops_->setState(static_cast<int>(stop), perStop_[stop]->state());
+}
+
+void MainWindow::retitle() {
+    const QString title = document_.session().empty() ? QString() : QString::fromStdString(document_.session().title);
+    setWindowTitle(title.isEmpty() ? QStringLiteral("Lampo") : tr("%1[*] — Lampo").arg(title));
+    setWindowModified(!title.isEmpty() && document_.modified());
+}
+
+/// Said in the window's foot, where it stays until something else is said; nothing has to be clicked away.
+void MainWindow::tell(const QString& sentence) {
+    notice_ = sentence;
+    bar_->setNotice(sentence + QStringLiteral("."));
+}
+
+void MainWindow::goTo(Stop stop) {
+    stops_->setCurrent(static_cast<int>(stop));
+    panels_->setCurrentIndex(static_cast<int>(stop));
+}
+
+void MainWindow::setShow(Show show) {
+    shows_[static_cast<std::size_t>(show)]->setChecked(true);
+    sheet_->setShow(show);
+}
+
+void MainWindow::setNight(bool night) {
+    const Ink ink = night ? nightInk() : paperInk();
+    qApp->setPalette(ink.palette());
+    qApp->setStyleSheet(controlStyle(ink));
+    sheet_->setInk(ink);
+    heads_->setInk(ink);
+    stops_->setInk(ink);
+    strip_->update();
+    bar_->setStyleSheet(QStringLiteral("QToolButton { border: 1px solid %1; background: %2; color: %3; padding: 3px 10px; }"
+                                       "QToolButton:checked { background: %3; color: %2; }"
+                                       "QToolButton:focus { border: 1px solid %4; }")
+                            .arg(ink.rule.name(), ink.paper.name(), ink.text.name(), ink.accent.name()));
+}
+
+bool MainWindow::open(const std::filesystem::path& input) {
+    if (!mayDiscard())
+        return false;
+    player_->stop();
+    if (const auto opened = document_.open(input); !opened) {
+        tell(QString::fromStdString(opened.error().sentence));
+        return false;
+    }
+    sheet_->select(std::nullopt);
+    sheet_->showAll();
+    player_->setLoop({});
+    player_->setCursor({0});
+    remember(input);
+    notice_.clear();
+    return true;
+}
+
+bool MainWindow::mayDiscard() {
+    if (!asking_ || document_.session().empty() || !document_.modified())
+        return true;
+    const auto answer = QMessageBox::question(this, tr("Unsaved changes"), tr("Save the changes to \"%1\" first?").arg(QString::fromStdString(document_.session().title)),
+                                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
+    return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+    if (!mayDiscard())
+        return event->ignore();
+    QSettings settings;
+    settings.setValue(QStringLiteral("window/geometry"), saveGeometry());
+    settings.setValue(QStringLiteral("window/stop"), stops_->current());
+    settings.setValue(QStringLiteral("window/night"), night_->isChecked());
+    player_->stop();
+    document_.close();
+    event->accept();
+}
+
+void MainWindow::restore() {
+    const QSettings settings;
+    restoreGeometry(settings.value(QStringLiteral("window/geometry")).toByteArray());
+    goTo(static_cast<Stop>(std::clamp(settings.value(QStringLiteral("window/stop"), 0).toInt(), 0, 7)));
+    night_->setChecked(settings.value(QStringLiteral("window/night"), false).toBool());
+    setNight(night_->isChecked());
+    fillRecent();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls() && event->mimeData()->urls().front().isLocalFile())
+        event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+    const std::filesystem::path dropped = event->mimeData()->urls().front().toLocalFile().toStdString();
+    // A file of a take stands for its folder.
+    open(std::filesystem::is_directory(dropped) || dropped.extension() == ".lampo" ? dropped : dropped.parent_path());
+}
+
+} // namespace lampo

@@ -1,0 +1,107 @@
+#pragma once
+
+#include "document/document.h"
+#include "player/audio_device.h"
+#include "shell/actions.h"
+#include "sheet/sheet_widget.h"
+
+#include <QMainWindow>
+#include <QStackedWidget>
+
+class QMenu;
+class QUndoView;
+
+namespace lampo {
+
+class ListeningBar;
+class MapPanel;
+class MicHeads;
+class Panel;
+class PlayerControl;
+class PrintPanel;
+class ProofPanel;
+class SongStrip;
+class StopLine;
+
+enum class Stop { kit, map, takes, hits, timing, seams, proof, print };
+
+/// The one window: composition and wiring only.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+public:
+    explicit MainWindow(std::unique_ptr<AudioDevice> device, QWidget* parent = nullptr);
+    ~MainWindow() override;
+
+    Document& document() { return document_; }
+    SheetWidget& sheet() { return *sheet_; }
+    PlayerControl& player() { return *player_; }
+
+    /// Asks about unsaved changes first. False when it was not opened; the reason was told.
+    bool open(const std::filesystem::path& input);
+    void goTo(Stop stop);
+    void setShow(Show show);
+    void setNight(bool night);
+    /// What went wrong last, as told in the window.
+    QString notice() const { return notice_; }
+    /// Closing and opening do not ask about unsaved changes (screenshots, tests).
+    void setAsking(bool asking) { asking_ = asking; }
+
+protected:
+    void closeEvent(QCloseEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+private:
+    void buildWindow();
+    void buildFileMenu();
+    void buildEditMenu();
+    void buildViewMenu();
+    void buildGoMenu();
+    void buildListenMenu();
+    void buildHelpMenu();
+    void connectParts();
+    void refreshStates();
+    void retitle();
+    void tell(const QString& sentence);
+    bool mayDiscard();
+    bool save();
+    bool saveAs();
+    void openFolder();
+    void openProject();
+    void openDemo();
+    void fillRecent();
+    void remember(const std::filesystem::path& input);
+    void stepHit(int step);
+    void nudge(FrameCount by);
+    void correctSelected(Correction::Kind kind);
+    void dropCorrection();
+    void originFromSelection();
+    void restore();
+
+    Document document_;
+    Actions actions_{*this};
+    std::unique_ptr<PlayerControl> player_;
+    SheetWidget* sheet_ = nullptr;
+    MicHeads* heads_ = nullptr;
+    SongStrip* strip_ = nullptr;
+    StopLine* stops_ = nullptr;
+    ListeningBar* bar_ = nullptr;
+    QStackedWidget* panels_ = nullptr;
+    std::vector<Panel*> perStop_;
+    ProofPanel* proof_ = nullptr;
+    PrintPanel* print_ = nullptr;
+    MapPanel* map_ = nullptr;
+    QMenu* recent_ = nullptr;
+    QAction* play_ = nullptr;
+    QAction* loop_ = nullptr;
+    QAction* click_ = nullptr;
+    QAction* hearLanded_ = nullptr;
+    QAction* night_ = nullptr;
+    std::vector<QAction*> shows_;
+    std::jthread demoMaker_;
+    QString notice_;
+    int nudgeGesture_ = 0;
+    bool asking_ = true;
+};
+
+} // namespace lampo

@@ -1,0 +1,261 @@
+#include "demo_kit/demo_recording.h"
+#include "shell/main_window.h"
+#include "shell/player_control.h"
+#include "shell/shortcuts_page.h"
+#include "stops/print_panel.h"
+#include "stops/proof_panel.h"
+
+#include <QActionGroup>
+#include <QApplication>
+#include <QFileDialog>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QUndoView>
+
+#include <cmath>
+
+namespace lampo {
+
+void MainWindow::buildFileMenu() {
+    QMenu* menu = menuBar()->addMenu(tr("&File"));
+    menu->addAction(actions_.add(QStringLiteral("open-folder"), tr("Open a &folder…"), QKeySequence(tr("Ctrl+Shift+O")), [this] { openFolder(); }));
+    menu->addAction(actions_.add(QStringLiteral("open-project"), tr("&Open a project…"), QKeySequence::Open, [this] { openProject(); }));
+    recent_ = menu->addMenu(tr("&Recent"));
+    menu->addAction(actions_.add(QStringLiteral("open-demo"), tr("Open the &demo"), {}, [this] { openDemo(); }));
+    menu->addSeparator();
+    menu->addAction(actions_.add(QStringLiteral("save"), tr("&Save"), QKeySequence::Save, [this] { save(); }));
+    menu->addAction(actions_.add(QStringLiteral("save-as"), tr("Save &as…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { saveAs(); }));
+    menu->addAction(actions_.add(QStringLiteral("print"), tr("&Print the mics"), QKeySequence::Print, [this] {
+        goTo(Stop::print);
+        print_->start();
+    }));
+    menu->addSeparator();
+    menu->addAction(actions_.add(QStringLiteral("quit"), tr("&Quit"), QKeySequence::Quit, [this] { close(); }));
+}
+
+void MainWindow::buildEditMenu() {
+    QMenu* menu = menuBar()->addMenu(tr("&Edit"));
+    const auto history = [&](const char* name, QAction* action, QKeySequence::StandardKey key) {
+        action->setObjectName(QLatin1String(name));
+        action->setShortcut(key);
+        menu->addAction(action);
+    };
+    history("undo", document_.history().createUndoAction(this, tr("&Undo")), QKeySequence::Undo);
+    history("redo", document_.history().createRedoAction(this, tr("&Redo")), QKeySequence::Redo);
+    menu->addAction(actions_.add(QStringLiteral("history"), tr("&History…"), QKeySequence(tr("Ctrl+H")), [this] {
+        auto* view = new QUndoView(&document_.history(), this);
+        view->setWindowFlag(Qt::Tool);
+        view->setAttribute(Qt::WA_DeleteOnClose);
+        view->setWindowTitle(tr("History"));
+        view->setEmptyLabel(tr("as opened"));
+        view->resize(280, 360);
+        view->show();
+    }));
+    menu->addSeparator();
+    menu->addAction(actions_.add(QStringLiteral("pin"), tr("&Pin the hit as played"), QKeySequence(tr("P")), [this] { correctSelected(Correction::Kind::pin); }));
+    menu->addAction(actions_.add(QStringLiteral("remove-hit"), tr("Re&move the hit"), QKeySequence(Qt::Key_Delete), [this] { correctSelected(Correction::Kind::remove); }));
+    menu->addAction(actions_.add(QStringLiteral("add-hit"), tr("&Add a hit at the cursor"), QKeySequence(tr("A")), [this] {
+        const auto at = SourceFrame{player_->cursor().frame} - (document_.session().empty() ? FrameCount{} : document_.session().take().start);
+        if (!document_.session().empty())
+            document_.perform(Correct{{Correction::Kind::add, document_.session().take().letter, at, {}, Voice::other}});
+    }));
+    menu->addAction(actions_.add(QStringLiteral("free-hit"), tr("&Free the hit again"), QKeySequence(tr("Shift+P")), [this] { dropCorrection(); }));
+    menu->addSeparator();
+    const auto frames = [this](double ms) { return toFrames(Milliseconds{ms}, document_.session().rate); };
+    menu->addAction(actions_.add(QStringLiteral("nudge-earlier"), tr("Nudge &earlier by 100 samples"), QKeySequence(tr("Alt+Left")), [this] { nudge({-100}); }));
+    menu->addAction(actions_.add(QStringLiteral("nudge-later"), tr("Nudge &later by 100 samples"), QKeySequence(tr("Alt+Right")), [this] { nudge({100}); }));
+    menu->addAction(actions_.add(QStringLiteral("nudge-earlier-fine"), tr("Nudge earlier by 1 ms"), QKeySequence(tr("Alt+Shift+Left")), [=, this] { nudge(-frames(1)); }));
+    menu->addAction(actions_.add(QStringLiteral("nudge-later-fine"), tr("Nudge later by 1 ms"), QKeySequence(tr("Alt+Shift+Right")), [=, this] { nudge(frames(1)); }));
+}
+
+void MainWindow::buildViewMenu() {
+    QMenu* menu = menuBar()->addMenu(tr("&View"));
+    auto* group = new QActionGroup(this);
+    const std::array<std::pair<const char*, QString>, 3> shows{{{"show-played", tr("Played")}, {"show-landed", tr("Landed")}, {"show-both", tr("Both")}}};
+    for (std::size_t i = 0; i < shows.size(); ++i) {
+        auto* action = actions_.addSwitch(QLatin1String(shows[i].first), shows[i].second, QKeySequence(tr("Ctrl+%1").arg(i + 1)), i == 2,
+                                          [this, i](bool on) {
+                                              if (on && sheet_)
+                                                  sheet_->setShow(static_cast<Show>(i));
+                                          });
+        action->setToolTip(tr("Draw the lanes as played, as landed, or one above the other"));
+        group->addAction(action);
+        menu->addAction(action);
+        shows_.push_back(action);
+    }
+    menu->addSeparator();
+    menu->addAction(actions_.add(QStringLiteral("zoom-in"), tr("Zoom &in"), QKeySequence(Qt::Key_Up), [this] { sheet_->zoomBy(0.5); }));
+    menu->addAction(actions_.add(QStringLiteral("zoom-out"), tr("Zoom &out"), QKeySequence(Qt::Key_Down), [this] { sheet_->zoomBy(2); }));
+    menu->addAction(actions_.add(QStringLiteral("whole-song"), tr("&Whole song"), QKeySequence(Qt::Key_Home), [this] { sheet_->showAll(); }));
+    menu->addSeparator();
+    night_ = actions_.addSwitch(QStringLiteral("night"), tr("&Night"), QKeySequence(tr("Ctrl+Shift+N")), false, [this](bool on) { setNight(on); });
+    menu->addAction(night_);
+}
+
+void MainWindow::buildGoMenu() {
+    QMenu* menu = menuBar()->addMenu(tr("&Go"));
+    menu->addAction(actions_.add(QStringLiteral("next-hit"), tr("&Next hit"), QKeySequence(Qt::Key_Right), [this] { stepHit(1); }));
+    menu->addAction(actions_.add(QStringLiteral("previous-hit"), tr("&Previous hit"), QKeySequence(Qt::Key_Left), [this] { stepHit(-1); }));
+    menu->addAction(actions_.add(QStringLiteral("next-place"), tr("Next proof p&lace"), QKeySequence(tr("F8")), [this] { proof_->go(1); }));
+    menu->addAction(actions_.add(QStringLiteral("previous-place"), tr("Previous proof pla&ce"), QKeySequence(tr("Shift+F8")), [this] { proof_->go(-1); }));
+    menu->addSeparator();
+    const QStringList stops{tr("Kit"), tr("Map"), tr("Takes"), tr("Hits"), tr("Timing"), tr("Seams"), tr("Proof"), tr("Print")};
+    for (int i = 0; i < stops.size(); ++i)
+        menu->addAction(actions_.add(QStringLiteral("stop-%1").arg(i + 1), stops[i], QKeySequence(tr("Alt+%1").arg(i + 1)), [this, i] { goTo(static_cast<Stop>(i)); }));
+}
+
+void MainWindow::buildListenMenu() {
+    QMenu* menu = menuBar()->addMenu(tr("&Listen"));
+    play_ = actions_.add(QStringLiteral("play"), tr("Play"), QKeySequence(Qt::Key_Space), [this] { player_->toggle(); });
+    loop_ = actions_.addSwitch(QStringLiteral("loop"), tr("Loop"), QKeySequence(tr("L")), false, [this](bool on) {
+        player_->setLooping(on);
+        sheet_->setLoop(on ? player_->loop() : Range<ResultFrame>{});
+    });
+    click_ = actions_.addSwitch(QStringLiteral("click"), tr("Click"), QKeySequence(tr("K")), false, [this](bool on) { player_->setClick(on); });
+    hearLanded_ = actions_.addSwitch(QStringLiteral("hear-landed"), tr("Hear as landed"), QKeySequence(tr("Tab")), true, [this](bool on) { player_->hearLanded(on); });
+    hearLanded_->setToolTip(tr("Hear the result, or the take as it was played"));
+    menu->addActions({play_, loop_, click_, hearLanded_});
+    menu->addAction(actions_.add(QStringLiteral("to-start"), tr("Back to the &start"), QKeySequence(tr("Ctrl+Home")), [this] {
+        player_->setCursor({0});
+        sheet_->reveal({0});
+    }));
+}
+
+void MainWindow::buildHelpMenu() {
+    QMenu* menu = menuBar()->addMenu(tr("&Help"));
+    menu->addAction(actions_.add(QStringLiteral("shortcuts"), tr("&Shortcuts…"), QKeySequence::HelpContents, [this] { ShortcutsPage(actions_.all(), this).exec(); }));
+    menu->addAction(actions_.add(QStringLiteral("about"), tr("&About Lampo"), {}, [this] {
+        QMessageBox::about(this, tr("About Lampo"),
+                           tr("<p><b>Lampo</b> %1 makes a drummer's multitrack recording tight.</p><p>Sound goes to: %2.</p>"
+                              "<p>Free software under the GNU General Public License, version 3 or later. Set in Charis SIL (SIL Open Font License).</p>")
+                               .arg(QApplication::applicationVersion(), player_->deviceName()));
+    }));
+}
+
+void MainWindow::openFolder() {
+    const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder of one take"));
+    if (!folder.isEmpty())
+        open(folder.toStdString());
+}
+
+void MainWindow::openProject() {
+    const QString file = QFileDialog::getOpenFileName(this, tr("Open a project"), {}, tr("Lampo projects (*.lampo)"));
+    if (!file.isEmpty())
+        open(file.toStdString());
+}
+
+/// Made when it is not there yet, off the window's thread: it takes a few seconds.
+void MainWindow::openDemo() {
+    const std::filesystem::path folder =
+        (QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + QStringLiteral("/lampo/demo")).toStdString();
+    const auto project = folder / "lighthouse_relay.lampo";
+    if (std::filesystem::exists(project)) {
+        open(project);
+        return;
+    }
+    tell(tr("The demo recording is being made, which takes a few seconds"));
+    demoMaker_ = std::jthread([this, folder, project] {
+        const auto made = demo::writeDemo(folder);
+        const QString error = made ? QString() : QString::fromStdString(made.error().sentence);
+        QMetaObject::invokeMethod(this, [=, this] { error.isEmpty() ? (void)open(project) : tell(error); }, Qt::QueuedConnection);
+    });
+}
+
+bool MainWindow::save() {
+    if (document_.session().empty())
+        return false;
+    if (document_.file().empty())
+        return saveAs();
+    if (const auto saved = document_.save(document_.file()); !saved) {
+        tell(QString::fromStdString(saved.error().sentence));
+        return false;
+    }
+    remember(document_.file());
+    return true;
+}
+
+bool MainWindow::saveAs() {
+    if (document_.session().empty())
+        return false;
+    const auto usual = document_.session().take().folder.parent_path() / (document_.session().title + ".lampo");
+    QString file = QFileDialog::getSaveFileName(this, tr("Save the project"), QString::fromStdString(usual.string()), tr("Lampo projects (*.lampo)"));
+    if (file.isEmpty())
+        return false;
+    if (!file.endsWith(QStringLiteral(".lampo")))
+        file += QStringLiteral(".lampo");
+    if (const auto saved = document_.save(file.toStdString()); !saved) {
+        tell(QString::fromStdString(saved.error().sentence));
+        return false;
+    }
+    remember(document_.file());
+    return true;
+}
+
+void MainWindow::remember(const std::filesystem::path& input) {
+    QSettings settings;
+    QStringList recent = settings.value(QStringLiteral("recent")).toStringList();
+    const QString entry = QString::fromStdString(std::filesystem::absolute(input).string());
+    recent.removeAll(entry);
+    recent.prepend(entry);
+    settings.setValue(QStringLiteral("recent"), recent.mid(0, 10));
+    fillRecent();
+}
+
+void MainWindow::fillRecent() {
+    recent_->clear();
+    for (const QString& entry : QSettings().value(QStringLiteral("recent")).toStringList())
+        recent_->addAction(entry, this, [this, entry] { open(entry.toStdString()); });
+    recent_->setEnabled(!recent_->isEmpty());
+}
+
+void MainWindow::stepHit(int step) {
+    const auto& landings = document_.outcome().landings;
+    if (landings.empty())
+        return;
+    std::int64_t next = 0;
+    if (const auto selected = sheet_->state().selected) {
+        next = static_cast<std::int64_t>(*selected) + step;
+    } else {
+        const auto after = std::partition_point(landings.begin(), landings.end(), [&](const Landing& l) { return l.at < player_->cursor(); });
+        next = (after - landings.begin()) - (step < 0 ? 1 : 0);
+    }
+    sheet_->select(static_cast<std::size_t>(std::clamp<std::int64_t>(next, 0, static_cast<std::int64_t>(landings.size()) - 1)), true);
+}
+
+void MainWindow::nudge(FrameCount by) {
+    const auto selected = sheet_->state().selected;
+    if (!selected)
+        return;
+    const Hit& hit = document_.outcome().found.hits[*selected];
+    document_.perform(Correct{{Correction::Kind::place, document_.session().take().letter, hit.anchor, document_.outcome().landings[*selected].at + by, hit.voice}},
+                      nudgeGesture_);
+}
+
+void MainWindow::correctSelected(Correction::Kind kind) {
+    const auto selected = sheet_->state().selected;
+    if (!selected)
+        return tell(tr("Choose a hit first: click it, or step through them with the arrow keys"));
+    const Hit& hit = document_.outcome().found.hits[*selected];
+    const Take& take = document_.session().take();
+    // Removing a hit that was added by hand simply takes the addition back.
+    if (kind == Correction::Kind::remove && hit.added)
+        document_.perform(DropCorrection{take.letter, hit.anchor});
+    else
+        document_.perform(Correct{{kind, take.letter, hit.anchor, asResult(asPlayed(hit.anchor, take.start)), hit.voice}});
+}
+
+void MainWindow::dropCorrection() {
+    if (const auto selected = sheet_->state().selected)
+        document_.perform(DropCorrection{document_.session().take().letter, document_.outcome().found.hits[*selected].anchor});
+}
+
+void MainWindow::originFromSelection() {
+    const auto selected = sheet_->state().selected;
+    if (!selected)
+        return tell(tr("Choose the hit that is bar 1, beat 1 first"));
+    document_.perform(SetOrigin{document_.outcome().landings[*selected].played});
+}
+
+} // namespace lampo

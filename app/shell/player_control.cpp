@@ -1,0 +1,99 @@
+#include "shell/player_control.h"
+
+namespace lampo {
+
+PlayerControl::PlayerControl(Document& document, std::unique_ptr<AudioDevice> device, QObject* parent)
+    : QObject(parent), document_(document), player_(std::move(device)) {
+    connect(&document_, &Document::changed, this, &PlayerControl::update);
+    connect(&document_, &Document::fileChanged, this, [this] {
+        if (document_.history().count() == 0 && cursor_.frame > document_.session().length().frames)
+            setCursor({0});
+    });
+    connect(&timer_, &QTimer::timeout, this, &PlayerControl::tick);
+    timer_.setInterval(16);
+}
+
+void PlayerControl::update() {
+    const Session& session = document_.session();
+    if (session.empty())
+        return player_.setProgramme(nullptr);
+    auto programme = std::make_shared<Programme>();
+    programme->session = session;
+    programme->plan = landed_ ? document_.outcome().plan
+                              : std::make_shared<const Plan>(asPlayedPlan(session.sounding, session.take().start, session.length()));
+    programme->click = click_;
+    player_.setProgramme(std::move(programme));
+}
+
+void PlayerControl::toggle() {
+    if (player_.playing())
+        return stop();
+    if (document_.session().empty())
+        return;
+    if (looping_ && !loop_.empty() && !loop_.contains(cursor_))
+        cursor_ = loop_.begin;
+    if (cursor_.frame >= document_.session().length().frames)
+        cursor_ = {0};
+    update();
+    if (const auto played = player_.play(cursor_); !played)
+        emit troubled(QString::fromStdString(played.error().sentence));
+    timer_.start();
+    tick();
+}
+
+void PlayerControl::stop() {
+    player_.stop();
+    tick();
+}
+
+void PlayerControl::tick() {
+    const bool playing = player_.playing();
+    emit moved(playing ? player_.position() : cursor_, playing);
+    if (playing != wasPlaying_) {
+        wasPlaying_ = playing;
+        emit stateChanged();
+    }
+    if (const std::string trouble = player_.trouble(); trouble != toldTrouble_) {
+        toldTrouble_ = trouble;
+        if (!trouble.empty())
+            emit troubled(QString::fromStdString(trouble));
+    }
+    if (!playing)
+        timer_.stop();
+}
+
+void PlayerControl::setCursor(ResultFrame at) {
+    cursor_ = at;
+    if (player_.playing())
+        (void)player_.play(at);
+    else
+        emit moved(at, false);
+}
+
+void PlayerControl::hearLanded(bool landed) {
+    if (landed_ == landed)
+        return;
+    landed_ = landed;
+    update();
+    emit stateChanged();
+}
+
+void PlayerControl::setClick(bool on) {
+    if (click_ == on)
+        return;
+    click_ = on;
+    update();
+    emit stateChanged();
+}
+
+void PlayerControl::setLooping(bool on) {
+    looping_ = on;
+    player_.setLoop(looping_ ? loop_ : Range<ResultFrame>{});
+}
+
+void PlayerControl::setLoop(Range<ResultFrame> loop) {
+    loop_ = loop;
+    setLooping(looping_);
+}
+
+} // namespace lampo

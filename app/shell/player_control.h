@@ -1,0 +1,56 @@
+#pragma once
+
+#include "document/document.h"
+#include "player/player.h"
+
+#include <QObject>
+#include <QTimer>
+
+namespace lampo {
+
+/// Between the window and the player: makes the programme from the session and what is listened to, and tells where
+/// the sound is.
+class PlayerControl : public QObject {
+    Q_OBJECT
+public:
+    PlayerControl(Document& document, std::unique_ptr<AudioDevice> device, QObject* parent = nullptr);
+
+    bool playing() const { return player_.playing(); }
+    bool hearsLanded() const { return landed_; }
+    bool clicks() const { return click_; }
+    ResultFrame cursor() const { return cursor_; }
+    QString deviceName() const { return QString::fromStdString(player_.deviceName()); }
+
+    void setCursor(ResultFrame at); ///< where play begins; while playing, the sound goes there
+    void setLoop(Range<ResultFrame> loop);
+    Range<ResultFrame> loop() const { return loop_; }
+
+public slots:
+    void toggle();
+    void stop();
+    void hearLanded(bool landed);
+    void setClick(bool on);
+    void setLooping(bool on);
+
+signals:
+    void moved(lampo::ResultFrame at, bool playing);
+    void stateChanged();
+    void troubled(const QString& sentence);
+
+private:
+    void update();
+    void tick();
+
+    Document& document_;
+    Player player_;
+    QTimer timer_;
+    bool landed_ = true;
+    bool click_ = false;
+    bool looping_ = false;
+    bool wasPlaying_ = false;
+    std::string toldTrouble_;
+    Range<ResultFrame> loop_;
+    ResultFrame cursor_;
+};
+
+} // namespace lampo

@@ -1,0 +1,70 @@
+#include "shell/shots.h"
+
+#include "shell/main_window.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QPixmap>
+
+#include <algorithm>
+
+namespace lampo {
+namespace {
+
+void settle(MainWindow& window) {
+    QElapsedTimer since;
+    since.start();
+    do
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+    while (window.document().work().busy() || since.elapsed() < 150);
+}
+
+void shoot(MainWindow& window, const std::filesystem::path& folder, const char* name) {
+    settle(window);
+    window.grab().save(QString::fromStdString((folder / (std::string(name) + ".png")).string()));
+}
+
+void showBars(MainWindow& window, int first, int last) {
+    const Session& session = window.document().session();
+    const MusicalMap map(session.map, session.rate);
+    window.sheet().showRange(static_cast<double>(map.barStart(first).frame), static_cast<double>(map.barStart(last).frame));
+}
+
+/// A seam where something was moved visibly, in the middle of the picture.
+void showOneSeam(MainWindow& window) {
+    const Plan& plan = *window.document().outcome().plan;
+    const auto borrowed = std::find_if(plan.seams.begin() + static_cast<std::ptrdiff_t>(plan.seams.size() / 3), plan.seams.end(),
+                                       [](const Seam& seam) { return seam.kind == SeamKind::borrowed; });
+    if (borrowed == plan.seams.end())
+        return;
+    const double centre = static_cast<double>(borrowed->range.end.frame);
+    window.sheet().showRange(centre - 1800, centre + 1800);
+}
+
+} // namespace
+
+void takeShots(MainWindow& window, const std::filesystem::path& folder) {
+    window.setAsking(false);
+    window.resize(1280, 800);
+    window.show();
+    settle(window);
+    window.goTo(Stop::kit);
+    window.setShow(Show::asPlayed);
+    shoot(window, folder, "as_played");
+    window.goTo(Stop::timing);
+    window.setShow(Show::asLanded);
+    showBars(window, 13, 17);
+    shoot(window, folder, "as_landed");
+    window.setShow(Show::both);
+    shoot(window, folder, "both");
+    window.goTo(Stop::seams);
+    showOneSeam(window);
+    shoot(window, folder, "one_seam");
+    window.setNight(true);
+    window.goTo(Stop::hits);
+    showBars(window, 7, 11);
+    shoot(window, folder, "night");
+    window.setNight(false);
+}
+
+} // namespace lampo

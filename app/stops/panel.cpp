@@ -1,0 +1,135 @@
+#include "stops/panel.h"
+
+#include "look/ink.h"
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QEvent>
+#include <QSlider>
+#include <QVBoxLayout>
+
+#include <cmath>
+
+namespace lampo {
+namespace {
+
+/// Tells when a gesture begins (the control gets the focus or a slider is taken) and when a label is double clicked.
+class GestureWatch : public QObject {
+public:
+    GestureWatch(QObject* parent, QEvent::Type type, std::function<void()> call) : QObject(parent), type_(type), call_(std::move(call)) {}
+    bool eventFilter(QObject*, QEvent* event) override {
+        if (event->type() == type_)
+            call_();
+        return false;
+    }
+
+private:
+    QEvent::Type type_;
+    std::function<void()> call_;
+};
+
+} // namespace
+
+QString number(double value, int decimals) {
+    QString text = QString::number(std::abs(value), 'f', decimals);
+    const bool zero = text.toDouble() == 0;
+    return value < 0 && !zero ? QStringLiteral("−") + text : text;
+}
+
+Panel::Panel(Document& document, const QString& title, QWidget* parent)
+    : QWidget(parent), document_(document), column_(new QVBoxLayout(this)) {
+    setAccessibleName(title);
+    auto* heading = new QLabel(title);
+    heading->setFont(textFont(1.35, true));
+    column_->setContentsMargins(14, 10, 14, 10);
+    column_->setSpacing(8);
+    column_->addWidget(heading);
+    connect(&document_, &Document::changed, this, &Panel::refresh);
+}
+
+void Panel::refresh() {
+    refreshing_ = true;
+    for (const auto& refresher : refreshers_)
+        refresher();
+    refreshing_ = false;
+}
+
+QFormLayout* Panel::addForm(const QString& heading) {
+    if (!heading.isEmpty()) {
+        auto* label = new QLabel(heading);
+        label->setFont(textFont(1.0, true));
+        column_->addWidget(label);
+    }
+    auto* form = new QFormLayout;
+    form->setFieldGrowthPolicy(QFormLayout::ExpandingFieldsGrow);
+    form->setHorizontalSpacing(10);
+    form->setVerticalSpacing(6);
+    column_->addLayout(form);
+    return form;
+}
+
+QLabel* Panel::addNote(const QString& text) {
+    auto* label = new QLabel(text);
+    label->setWordWrap(true);
+    label->setFont(textFont(0.92));
+    label->setForegroundRole(QPalette::PlaceholderText);
+    column_->addWidget(label);
+    return label;
+}
+
+void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read, WriteNumber write, bool withSlider) {
+    auto* field = new QDoubleSpinBox;
+    field->setRange(spec.low, spec.high);
+    field->setSingleStep(spec.step);
+    field->setDecimals(spec.decimals);
+    field->setSuffix(QStringLiteral(" ") + spec.unit);
+    field->setKeyboardTracking(false);
+    field->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    field->setAlignment(Qt::AlignRight);
+    field->setAccessibleName(spec.label);
+    field->setObjectName(spec.label);
+    auto* label = new QLabel(spec.label);
+    label->setToolTip(tr("Double click: %1 %2").arg(number(spec.usual, spec.decimals), spec.unit));
+    label->setBuddy(field);
+    form->addRow(label, field);
+
+    auto gesture = std::make_shared<int>(Document::newGesture());
+    const auto set = [this, write, gesture](double value) {
+        if (!refreshing_)
+            document_.perform(write(value), *gesture);
+    };
+    const auto begin = [gesture] { *gesture = Document::newGesture(); };
+    connect(field, &QDoubleSpinBox::valueChanged, this, set);
+    field->installEventFilter(new GestureWatch(field, QEvent::FocusIn, begin));
+    label->installEventFilter(new GestureWatch(label, QEvent::MouseButtonDblClick, [=] { begin(); set(spec.usual); }));
+    onChange([=] { field->setValue(read()); });
+    if (!withSlider)
+        return;
+
+    auto* slider = new QSlider(Qt::Horizontal);
+    const double scale = 1.0 / spec.step;
+    slider->setRange(static_cast<int>(std::lround(spec.low * scale)), static_cast<int>(std::lround(spec.high * scale)));
+    slider->setPageStep(std::max(1, (slider->maximum() - slider->minimum()) / 10));
+    slider->setAccessibleName(tr("%1, slider").arg(spec.label));
+    slider->setObjectName(spec.label + QStringLiteral(" slider"));
+    form->addRow(slider);
+    connect(slider, &QSlider::sliderPressed, this, begin);
+    slider->installEventFilter(new GestureWatch(slider, QEvent::FocusIn, begin));
+    connect(slider, &QSlider::valueChanged, this, [=](int value) { set(value / scale); });
+    onChange([=] { slider->setValue(static_cast<int>(std::lround(read() * scale))); });
+}
+
+void Panel::addChoice(QFormLayout* form, const QString& label, const QStringList& choices, std::function<int()> read, std::function<Edit(int)> write) {
+    auto* box = new QComboBox;
+    box->addItems(choices);
+    box->setAccessibleName(label);
+    box->setObjectName(label);
+    form->addRow(label, box);
+    connect(box, &QComboBox::currentIndexChanged, this, [this, write](int index) {
+        if (!refreshing_ && index >= 0)
+            document_.perform(write(index));
+    });
+    onChange([=] { box->setCurrentIndex(read()); });
+}
+
+} // namespace lampo

@@ -1,0 +1,60 @@
+#pragma once
+
+#include "document/document.h"
+
+#include <QFormLayout>
+#include <QLabel>
+#include <QWidget>
+
+#include <functional>
+#include <optional>
+
+namespace lampo {
+
+/// A number a panel shows and sets.
+struct NumberSpec {
+    QString label;
+    QString unit;
+    double low = 0;
+    double high = 100;
+    double step = 1;
+    int decimals = 0;
+    double usual = 0; ///< what a double click on the label sets
+};
+
+/// The settings of one stop: rows bound to the session. A row shows the session's value whenever that changes and
+/// turns what the user does into edits; dragging or typing in one row is one undoable step.
+class Panel : public QWidget {
+    Q_OBJECT
+public:
+    Panel(Document& document, const QString& title, QWidget* parent = nullptr);
+
+    /// What the line of stops says about this stop, in a few words.
+    virtual QString state() const = 0;
+
+protected:
+    using ReadNumber = std::function<double()>;
+    using WriteNumber = std::function<Edit(double)>;
+
+    /// A field with the number and a slider under it.
+    void addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read, WriteNumber write, bool slider = false);
+    void addChoice(QFormLayout* form, const QString& label, const QStringList& choices, std::function<int()> read, std::function<Edit(int)> write);
+    QFormLayout* addForm(const QString& heading = {});
+    QLabel* addNote(const QString& text = {});
+    QVBoxLayout* column() { return column_; }
+    /// Called after every change of the session or its outcome, and once at the end of construction.
+    void onChange(std::function<void()> refresh) { refreshers_.push_back(std::move(refresh)); }
+    void refresh();
+
+    Document& document_;
+
+private:
+    QVBoxLayout* column_;
+    std::vector<std::function<void()>> refreshers_;
+    bool refreshing_ = false;
+};
+
+/// "1.5 ms" with a real minus sign.
+QString number(double value, int decimals);
+
+} // namespace lampo

@@ -1,0 +1,97 @@
+#include "stops/print_panel.h"
+
+#include "deliver/print.h"
+
+#include <QDir>
+#include <QFileDialog>
+
+namespace lampo {
+
+PrintPanel::PrintPanel(Document& document, QWidget* parent) : Panel(document, tr("Print"), parent) {
+    addNote(tr("One continuous file for each mic, of the song's length, named as its recording. The recording itself stays as it is."));
+    auto* form = addForm();
+    format_ = new QComboBox;
+    format_->setAccessibleName(tr("Format"));
+    const QStringList titles{tr("WAV, 16 bit"), tr("WAV, 24 bit"), tr("WAV, 32 bit float"), tr("FLAC, 16 bit"), tr("FLAC, 24 bit")};
+    format_->addItems(titles);
+    format_->setCurrentIndex(1);
+    form->addRow(tr("Format"), format_);
+    folder_ = new QLineEdit;
+    folder_->setAccessibleName(tr("Folder"));
+    folder_->setObjectName(QStringLiteral("Print folder"));
+    form->addRow(tr("Folder"), folder_);
+    auto* choose = new QPushButton(tr("Choose a folder…"));
+    form->addRow(QString(), choose);
+    button_ = new QPushButton(tr("Print"));
+    button_->setObjectName(QStringLiteral("Print button"));
+    progress_ = new QProgressBar;
+    progress_->setRange(0, 1000);
+    progress_->hide();
+    column()->addWidget(button_);
+    column()->addWidget(progress_);
+    done_ = addNote();
+    column()->addStretch(1);
+    connect(button_, &QPushButton::clicked, this, [this] { printing_ ? (void)thread_.request_stop() : start(); });
+    connect(choose, &QPushButton::clicked, this, [this] {
+        const QString chosen = QFileDialog::getExistingDirectory(this, tr("Folder for the printed files"), folder_->text());
+        if (!chosen.isEmpty())
+            folder_->setText(chosen);
+    });
+    onChange([this] {
+        button_->setEnabled(!document_.session().empty());
+        folder_->setPlaceholderText(usualFolder());
+    });
+    refresh();
+}
+
+PrintPanel::~PrintPanel() {
+    thread_ = {};
+}
+
+QString PrintPanel::usualFolder() const {
+    if (document_.session().empty())
+        return {};
+    const auto base = document_.file().empty() ? document_.session().take().folder : document_.file();
+    return QString::fromStdString((base.parent_path() / (document_.session().title + " print")).string());
+}
+
+void PrintPanel::start() {
+    if (printing_ || document_.session().empty())
+        return;
+    printing_ = true;
+    button_->setText(tr("Stop printing"));
+    progress_->setValue(0);
+    progress_->show();
+    done_->clear();
+    const QString folder = folder_->text().isEmpty() ? usualFolder() : folder_->text();
+    const PrintSettings settings{folder.toStdString(), allSampleFormats[format_->currentIndex()]};
+    last_ = QDir::toNativeSeparators(folder);
+    emit stateChanged();
+    thread_ = std::jthread([this, session = document_.session(), plan = document_.outcome().plan, settings](const std::stop_token& stop) {
+        const Progress progress{[this](double fraction) {
+                                    QMetaObject::invokeMethod(this, [=, this] { progress_->setValue(static_cast<int>(fraction * 1000)); }, Qt::QueuedConnection);
+                                },
+                                stop};
+        const auto printed = print(session, plan, settings, progress);
+        const QString error = printed ? QString() : QString::fromStdString(printed.error().sentence);
+        QMetaObject::invokeMethod(this, [=, this] { finish(error); }, Qt::QueuedConnection);
+    });
+}
+
+void PrintPanel::finish(const QString& error) {
+    printing_ = false;
+    button_->setText(tr("Print"));
+    progress_->hide();
+    done_->setText(error.isEmpty() ? tr("%1 files are in %2.").arg(document_.session().mics.size()).arg(last_) : error + QStringLiteral("."));
+    if (!error.isEmpty())
+        emit troubled(error);
+    emit stateChanged();
+}
+
+QString PrintPanel::state() const {
+    if (printing_)
+        return tr("printing");
+    return last_.isEmpty() ? tr("not printed") : tr("printed");
+}
+
+} // namespace lampo

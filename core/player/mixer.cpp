@@ -1,0 +1,118 @@
+#include "player/mixer.h"
+
+#include "base/text.h"
+#include "map/grid.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace lampo {
+namespace {
+
+constexpr float headroom = 0.5F; ///< eleven mics of one kit add up
+constexpr Milliseconds clickLength{30};
+
+/// Where a mic stands by its name: left, right, or the middle.
+float panOf(const Mic& mic) {
+    if (mic.role != Role::overhead && mic.role != Role::room)
+        return 0;
+    const std::string stem = lowered(mic.stem);
+    if (stem.ends_with("left") || stem.ends_with("_l") || stem.ends_with(" l") || stem.ends_with("-l") || stem.ends_with("ohl"))
+        return -1;
+    if (stem.ends_with("right") || stem.ends_with("_r") || stem.ends_with(" r") || stem.ends_with("-r") || stem.ends_with("ohr"))
+        return 1;
+    return 0;
+}
+
+} // namespace
+
+Mixer::Mixer(std::shared_ptr<const Programme> programme)
+    : programme_(std::move(programme)), renderer_(programme_->plan, std::make_shared<KitReader>(programme_->session)),
+      map_(programme_->session.map, programme_->session.rate) {
+    const auto& mics = programme_->session.mics;
+    const bool anySolo = std::any_of(mics.begin(), mics.end(), [](const Mic& mic) { return mic.solo; });
+    for (const Mic& mic : mics) {
+        const bool heard = !mic.mute && (!anySolo || mic.solo);
+        const double gain = heard ? headroom * toGain(mic.level) : 0.0;
+        const double angle = (panOf(mic) * 0.8 + 1) * std::numbers::pi / 4; // equal power pan
+        gains_.push_back({static_cast<float>(gain * std::cos(angle)), static_cast<float>(gain * std::sin(angle))});
+    }
+    for (const Companion& companion : programme_->session.companions) {
+        auto reader = companion.mute || anySolo ? Expected<AudioReader>(fail(ErrorKind::cancelled, {})) : AudioReader::open(companion.file);
+        companions_.push_back(reader ? std::make_unique<WindowReader>(std::move(*reader)) : nullptr);
+    }
+    buffers_.resize(mics.size());
+}
+
+void Mixer::mix(ResultFrame at, std::span<float> interleaved) {
+    std::fill(interleaved.begin(), interleaved.end(), 0.0F);
+    addKit(at, interleaved);
+    addCompanions(at, interleaved);
+    if (programme_->click)
+        addClick(at, interleaved);
+    for (float& sample : interleaved)
+        sample = std::clamp(sample, -1.0F, 1.0F);
+}
+
+void Mixer::addKit(ResultFrame at, std::span<float> interleaved) {
+    const std::size_t frames = interleaved.size() / 2;
+    std::vector<std::span<float>> spans;
+    for (auto& buffer : buffers_) {
+        buffer.resize(frames);
+        spans.emplace_back(buffer);
+    }
+    if (const auto rendered = renderer_.render(at, frames, spans); !rendered) {
+        if (trouble_.empty())
+            trouble_ = rendered.error().sentence;
+        return;
+    }
+    for (std::size_t mic = 0; mic < gains_.size(); ++mic) {
+        if (gains_[mic].left == 0 && gains_[mic].right == 0)
+            continue;
+        for (std::size_t i = 0; i < frames; ++i) {
+            interleaved[2 * i] += gains_[mic].left * buffers_[mic][i];
+            interleaved[2 * i + 1] += gains_[mic].right * buffers_[mic][i];
+        }
+    }
+}
+
+void Mixer::addCompanions(ResultFrame at, std::span<float> interleaved) {
+    const std::size_t frames = interleaved.size() / 2;
+    for (std::size_t c = 0; c < companions_.size(); ++c) {
+        if (!companions_[c])
+            continue;
+        const auto sound = companions_[c]->frames(SourceFrame{at.frame}, frames);
+        if (!sound) {
+            trouble_ = sound.error().sentence;
+            companions_[c] = nullptr;
+            continue;
+        }
+        const auto gain = static_cast<float>(headroom * toGain(programme_->session.companions[c].level));
+        for (std::size_t i = 0; i < frames; ++i) {
+            interleaved[2 * i] += gain * (*sound)[i];
+            interleaved[2 * i + 1] += gain * (*sound)[i];
+        }
+    }
+}
+
+void Mixer::addClick(ResultFrame at, std::span<float> interleaved) const {
+    const auto frames = static_cast<std::int64_t>(interleaved.size() / 2);
+    const FrameCount length = toFrames(clickLength, map_.rate());
+    const Range<SongFrame> range{SongFrame{at.frame} - length, SongFrame{at.frame + frames}};
+    const auto beats = gridLines(map_, range, [&](int bar) { return NoteValue{1, map_.meterOf(bar).unit}; });
+    for (const GridLine& beat : beats) {
+        const double hertz = beat.weight == LineWeight::bar ? 1660 : 1245;
+        for (std::int64_t i = std::max<std::int64_t>(0, beat.frame.frame - at.frame); i < frames; ++i) {
+            const std::int64_t since = at.frame + i - beat.frame.frame;
+            if (since >= length.frames)
+                break;
+            const double time = static_cast<double>(since) / map_.rate().hz;
+            const auto ping = static_cast<float>(0.25 * std::exp(-time / 0.006) * std::sin(2 * std::numbers::pi * hertz * time));
+            interleaved[2 * static_cast<std::size_t>(i)] += ping;
+            interleaved[2 * static_cast<std::size_t>(i) + 1] += ping;
+        }
+    }
+}
+
+} // namespace lampo

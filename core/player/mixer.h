@@ -1,0 +1,49 @@
+#pragma once
+
+#include "map/musical_map.h"
+#include "render/renderer.h"
+#include "session/session.h"
+
+#include <memory>
+#include <string>
+
+namespace lampo {
+
+/// What is to be heard. Immutable; made by the window's thread, played by the feeder.
+struct Programme {
+    Session session;                  ///< levels, mutes, solos, map, companions
+    std::shared_ptr<const Plan> plan; ///< as landed, or the take as played
+    bool click = false;
+};
+
+/// Mixes a programme to stereo, block by block. Belongs to the feeder's thread: it reads files.
+class Mixer {
+public:
+    explicit Mixer(std::shared_ptr<const Programme> programme);
+
+    FrameCount length() const { return programme_->plan->length; }
+    /// Fills `interleaved` (stereo) from `at` on. What cannot be read is silence, and trouble() says why.
+    void mix(ResultFrame at, std::span<float> interleaved);
+    /// The first error's sentence, or empty.
+    const std::string& trouble() const { return trouble_; }
+
+private:
+    struct Gains {
+        float left = 0;
+        float right = 0;
+    };
+
+    void addKit(ResultFrame at, std::span<float> interleaved);
+    void addCompanions(ResultFrame at, std::span<float> interleaved);
+    void addClick(ResultFrame at, std::span<float> interleaved) const;
+
+    std::shared_ptr<const Programme> programme_;
+    Renderer renderer_;
+    MusicalMap map_;
+    std::vector<Gains> gains_; ///< per mic
+    std::vector<std::unique_ptr<WindowReader>> companions_;
+    std::vector<std::vector<float>> buffers_;
+    std::string trouble_;
+};
+
+} // namespace lampo
