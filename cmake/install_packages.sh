@@ -15,7 +15,7 @@ lampo_install() {
     "${root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null || return 1
 }
 
-lampo_build_packages=(build-essential cmake ninja-build pkg-config qt6-base-dev qt6-base-dev-tools qt6-qpa-plugins
+lampo_build_packages=(build-essential cmake ninja-build pkg-config qt6-base-dev qt6-base-dev-tools
     libsndfile1-dev libfftw3-dev nlohmann-json3-dev libexpected-dev libcli11-dev libboost-dev librtaudio-dev
-    libjack-jackd2-dev fonts-sil-charis libgl1-mesa-dev)
+    libjack-jackd2-dev fonts-sil-charis libqt6svg6 libgl1-mesa-dev)
 lampo_test_packages=(libaubio-dev fluidsynth timgm6mb-soundfont xvfb xauth)

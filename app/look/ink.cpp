@@ -87,7 +87,8 @@ QPushButton:pressed { background: POCKET; }
 QPushButton:disabled { color: FAINT; }
 QPushButton:focus, QComboBox:focus, QLineEdit:focus, QAbstractSpinBox:focus { border: 1px solid ACCENT; }
 QCheckBox:focus, QRadioButton:focus, QSlider:focus { outline: 1px solid ACCENT; }
-QComboBox::drop-down { border: none; width: 16px; }
+QComboBox::drop-down { border: none; width: 18px; }
+QComboBox::down-arrow { width: 0px; height: 0px; border-left: 4px solid PAPER; border-right: 4px solid PAPER; border-top: 5px solid BARLINE; }
 QComboBox QAbstractItemView { background: PAPER; color: TEXT; selection-background-color: POCKET; selection-color: TEXT; }
 QSlider::groove:horizontal { height: 1px; background: BARLINE; }
 QSlider::handle:horizontal { background: TEXT; width: 5px; height: 15px; margin: -7px 0; }

@@ -51,6 +51,11 @@ private:
     std::vector<QRgb*> rows_;
 };
 
+QColor mixed(const QColor& ink, const QColor& paper, double share) {
+    const auto mix = [=](int a, int b) { return static_cast<int>(a * share + b * (1 - share)); };
+    return {mix(ink.red(), paper.red()), mix(ink.green(), paper.green()), mix(ink.blue(), paper.blue())};
+}
+
 std::vector<Band> bandsOf(const QRect& lane, Show show) {
     if (show != Show::both)
         return {{lane, show == Show::asLanded}};
@@ -68,9 +73,13 @@ public:
         canvas_.fill(state_.layout.lanesArea, state_.ink.paper.rgb());
         paintGrid();
         paintLeadIns();
+        const bool dense = cutsAreDense();
+        if (dense)
+            paintCuts(0.22);
         for (std::size_t lane = 0; lane < state_.layout.lanes.size(); ++lane)
             paintLane(lane);
-        paintCuts();
+        if (!dense)
+            paintCuts(1);
     }
 
 private:
@@ -178,9 +187,7 @@ private:
             const int right = xOf(seam.range.end.frame);
             if (right < 0 || left > state_.axis.width() || right - left < 3)
                 continue;
-            QColor shade = state_.ink.accent;
-            shade = QColor((shade.red() + 3 * state_.ink.paper.red()) / 4, (shade.green() + 3 * state_.ink.paper.green()) / 4,
-                           (shade.blue() + 3 * state_.ink.paper.blue()) / 4);
+            const QColor shade = mixed(state_.ink.accent, state_.ink.paper, 0.3);
             onBands(true, [&](const QRect& band) {
                 // A wedge: the earlier slice thins out, the later one comes up.
                 for (int x = left; x <= right; ++x) {
@@ -191,18 +198,23 @@ private:
         }
     }
 
-    void paintCuts() {
+    /// From afar, full lines would hide what they cut: there they are faint and lie behind the waveforms.
+    bool cutsAreDense() const {
+        const auto [first, last] = state_.visibleHits();
+        return static_cast<double>(last - first) * 14 > state_.axis.width();
+    }
+
+    void paintCuts(double strength) {
         const auto [first, last] = state_.visibleHits();
         for (std::size_t i = first; i < last; ++i) {
-            const Hit& hit = state_.outcome->found.hits[i];
             const bool selected = state_.selected == i;
-            const QRgb colour = (selected ? state_.ink.accent : state_.ink.of(hit.voice)).rgb();
+            const QColor ink = selected ? state_.ink.accent : mixed(state_.ink.of(state_.outcome->found.hits[i].voice), state_.ink.paper, strength);
             for (const bool landed : {false, true}) {
                 const int x = xOf(landed ? state_.landingOf(i).frame : state_.outcome->landings[i].played.frame);
                 onBands(landed, [&](const QRect& band) {
-                    canvas_.column(x, band.top(), band.bottom() - 1, colour);
+                    canvas_.column(x, band.top(), band.bottom() - 1, ink.rgb());
                     if (selected)
-                        canvas_.column(x + 1, band.top(), band.bottom() - 1, colour);
+                        canvas_.column(x + 1, band.top(), band.bottom() - 1, ink.rgb());
                 });
             }
         }

@@ -95,7 +95,7 @@ void MicHeads::place() {
         for (QToolButton* button : {rows_[i].guide, rows_[i].solo, rows_[i].mute}) {
             if (!button)
                 continue;
-            const QRect box(x, lane.center().y() + 1, button->sizeHint().width(), line);
+            const QRect box(x, lane.center().y(), button->sizeHint().width(), line);
             button->setGeometry(box);
             button->setVisible(layout.lanesArea.contains(lane.center()));
             x += box.width() + 2;
@@ -125,7 +125,7 @@ void MicHeads::paintEvent(QPaintEvent*) {
         drawNotehead(painter, QPointF(14, lane.center().y() - lane.height() / 5.0), 9, voice, ink_.of(voice), isMic && session.mics[i].guide);
         painter.setPen(ink_.text);
         painter.setFont(textFont(0.95));
-        const QRect top(28, lane.top(), width() - 32, lane.height() / 2 + 1);
+        const QRect top(28, lane.top() - 1, width() - 32, lane.height() / 2 + 1);
         painter.drawText(top, Qt::AlignLeft | Qt::AlignBottom, painter.fontMetrics().elidedText(QString::fromStdString(shown_[i]), Qt::ElideRight, top.width()));
         painter.setPen(ink_.rule);
         painter.drawLine(lane.left(), lane.bottom(), width(), lane.bottom());

@@ -30,15 +30,20 @@ void showBars(MainWindow& window, int first, int last) {
     window.sheet().showRange(static_cast<double>(map.barStart(first).frame), static_cast<double>(map.barStart(last).frame));
 }
 
-/// A seam where something was moved visibly, in the middle of the picture.
+/// A hit that was moved earlier over a sounding cymbal: its seam, lead-in and landing fill the picture.
 void showOneSeam(MainWindow& window) {
-    const Plan& plan = *window.document().outcome().plan;
-    const auto borrowed = std::find_if(plan.seams.begin() + static_cast<std::ptrdiff_t>(plan.seams.size() / 3), plan.seams.end(),
-                                       [](const Seam& seam) { return seam.kind == SeamKind::borrowed; });
-    if (borrowed == plan.seams.end())
-        return;
-    const double centre = static_cast<double>(borrowed->range.end.frame);
-    window.sheet().showRange(centre - 1800, centre + 1800);
+    const Outcome& outcome = window.document().outcome();
+    const Session& session = window.document().session();
+    const SongFrame harbour = MusicalMap(session.map, session.rate).barStart(18);
+    for (std::size_t i = 1; i < outcome.landings.size(); ++i) {
+        const Landing& landing = outcome.landings[i];
+        const FrameCount opened = landing.move() - outcome.landings[i - 1].move();
+        if (landing.played > harbour && opened > toFrames(Milliseconds{7}, session.rate)) {
+            const double centre = static_cast<double>(landing.at.frame);
+            window.sheet().showRange(centre - 2000, centre + 1300);
+            return;
+        }
+    }
 }
 
 } // namespace

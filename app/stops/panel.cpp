@@ -86,6 +86,7 @@ void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read
     field->setKeyboardTracking(false);
     field->setButtonSymbols(QAbstractSpinBox::NoButtons);
     field->setAlignment(Qt::AlignRight);
+    field->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     field->setAccessibleName(spec.label);
     field->setObjectName(spec.label);
     auto* label = new QLabel(spec.label);
@@ -123,6 +124,7 @@ void Panel::addChoice(QFormLayout* form, const QString& label, const QStringList
     auto* box = new QComboBox;
     box->addItems(choices);
     box->setAccessibleName(label);
+    box->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     box->setObjectName(label);
     form->addRow(label, box);
     connect(box, &QComboBox::currentIndexChanged, this, [this, write](int index) {
