@@ -76,7 +76,7 @@ private:
     void cutOnly(const Slice& a, const Slice& b) {
         const SourceFrame cut = std::max(a.last + after_, b.first - leadIn_);
         const ResultFrame at = ResultFrame{cut.frame} + b.shift;
-        if (cut >= b.first || at <= plan_.segments.back().sounds.begin + plan_.segments.back().fadeIn)
+        if (cut > b.first - before_ || at <= plan_.segments.back().sounds.begin + plan_.segments.back().fadeIn)
             return;
         end(at, {});
         begin(at, b.shift, {});

@@ -1,0 +1,199 @@
+#include "audio/audio_reader.h"
+#include "audio/audio_writer.h"
+#include "audio/peaks.h"
+#include "audio/wav_check.h"
+#include "audio/window_reader.h"
+#include "support/built_kit.h"
+#include "support/temp_folder.h"
+
+#include <QtTest>
+
+#include <csignal>
+#include <cstring>
+#include <random>
+#include <sndfile.h>
+#include <sys/resource.h>
+
+using namespace lampo;
+using namespace lampo::test;
+
+namespace {
+
+std::vector<float> noise(std::size_t count, int bits) {
+    std::mt19937 random(3);
+    std::vector<float> samples(count);
+    const double scale = std::ldexp(1.0, bits - 1);
+    for (float& sample : samples)
+        sample = static_cast<float>(std::round(std::uniform_real_distribution<>(-1, 1)(random) * (scale - 1)) / scale);
+    return samples;
+}
+
+/// Runs `work` with files limited to `bytes`: a full disk without a disk.
+template <class Work>
+void withFilesLimitedTo(rlim_t bytes, Work&& work) {
+    std::signal(SIGXFSZ, SIG_IGN);
+    rlimit before{};
+    getrlimit(RLIMIT_FSIZE, &before);
+    const rlimit tight{bytes, before.rlim_max};
+    setrlimit(RLIMIT_FSIZE, &tight);
+    work();
+    setrlimit(RLIMIT_FSIZE, &before);
+}
+
+} // namespace
+
+class TestAudio : public QObject {
+    Q_OBJECT
+private slots:
+    void formatsKeepEveryBit_data() {
+        QTest::addColumn<int>("format");
+        for (const SampleFormat format : allSampleFormats)
+            QTest::newRow(name(format).data()) << static_cast<int>(format);
+    }
+    void formatsKeepEveryBit() {
+        QFETCH(int, format);
+        const auto as = static_cast<SampleFormat>(format);
+        const TempFolder folder;
+        auto samples = noise(30000, integerBits(as) == 16 ? 16 : 24);
+        samples[0] = -1.0F;
+        const auto file = folder / ("x" + std::string(extension(as)));
+        writeAudio(file, samples, as);
+        QVERIFY(readAudio(file) == samples);
+    }
+    void integersLimitInsteadOfWrapping() {
+        const TempFolder folder;
+        writeAudio(folder / "x.wav", {1.5F, -1.5F, 1.0F}, SampleFormat::wav16);
+        const auto back = readAudio(folder / "x.wav");
+        QCOMPARE(back[0], 32767.0F / 32768);
+        QCOMPARE(back[1], -1.0F);
+        QCOMPARE(back[2], 32767.0F / 32768);
+    }
+    void outsideIsSilence() {
+        const TempFolder folder;
+        writeAudio(folder / "x.wav", {0.5F, 0.25F});
+        auto reader = AudioReader::open(folder / "x.wav");
+        std::vector<float> samples(5, 9.0F);
+        QVERIFY(reader->read({-2}, samples));
+        QVERIFY((samples == std::vector<float>{0, 0, 0.5F, 0.25F, 0}));
+    }
+    void wrongFiles_data() {
+        QTest::addColumn<QString>("what");
+        QTest::addColumn<int>("kind");
+        QTest::newRow("missing") << "missing" << static_cast<int>(ErrorKind::notFound);
+        QTest::newRow("empty") << "empty" << static_cast<int>(ErrorKind::empty);
+        QTest::newRow("no frames") << "no frames" << static_cast<int>(ErrorKind::empty);
+        QTest::newRow("text") << "text" << static_cast<int>(ErrorKind::unreadable);
+        QTest::newRow("truncated") << "truncated" << static_cast<int>(ErrorKind::truncated);
+        QTest::newRow("truncated flac") << "truncated flac" << static_cast<int>(ErrorKind::truncated);
+        QTest::newRow("stereo") << "stereo" << static_cast<int>(ErrorKind::notMono);
+        QTest::newRow("not a number") << "not a number" << static_cast<int>(ErrorKind::notANumber);
+    }
+    void wrongFiles() {
+        QFETCH(QString, what);
+        QFETCH(int, kind);
+        const TempFolder folder;
+        const auto file = folder / (what == "truncated flac" ? "lantern.flac" : "lantern.wav");
+        if (what == "empty")
+            writeBytes(file, "");
+        else if (what == "text")
+            writeBytes(file, "These are not the drums");
+        else if (what == "no frames")
+            writeAudio(file, {});
+        else if (what == "stereo") {
+            SF_INFO info{0, 48000, 2, SF_FORMAT_WAV | SF_FORMAT_PCM_16, 0, 0};
+            SNDFILE* out = sf_open(file.c_str(), SFM_WRITE, &info);
+            const std::vector<float> frames(200, 0.1F);
+            sf_writef_float(out, frames.data(), 100);
+            sf_close(out);
+        } else if (what == "not a number")
+            writeAudio(file, {0.1F, std::numeric_limits<float>::quiet_NaN()}, SampleFormat::wav32f);
+        else if (what.startsWith("truncated")) {
+            writeAudio(file, noise(90000, 16), what.endsWith("flac") ? SampleFormat::flac16 : SampleFormat::wav24);
+            const auto bytes = readBytes(file);
+            writeBytes(file, bytes.substr(0, bytes.size() / 2));
+        }
+        auto reader = AudioReader::open(file);
+        const auto result = reader ? checkSamples(*reader) : tl::unexpected(reader.error());
+        QVERIFY(!result);
+        QCOMPARE(static_cast<int>(result.error().kind), kind);
+        QVERIFY2(result.error().sentence.find("lantern") != std::string::npos, result.error().sentence.c_str());
+    }
+    void fullDiskLeavesNothing() {
+        const TempFolder folder;
+        writeAudio(folder / "old.wav", {0.25F});
+        const auto before = contents(folder.path());
+        withFilesLimitedTo(100000, [&] {
+            auto writer = AudioWriter::create(folder / "old.wav", SampleFormat::wav24, {48000});
+            QVERIFY(writer.has_value());
+            const auto written = writer->write(std::vector<float>(100000)).and_then([&] { return writer->close(); });
+            QVERIFY(!written);
+            QCOMPARE(written.error().kind, ErrorKind::diskFull);
+        });
+        QVERIFY(contents(folder.path()) == before);
+    }
+    void nothingBearsTheNameBeforeCommit() {
+        const TempFolder folder;
+        {
+            auto writer = AudioWriter::create(folder / "x.wav", SampleFormat::wav24, {48000});
+            QVERIFY(writer->write(std::vector<float>(1000)).has_value());
+            QVERIFY(writer->close().has_value());
+            QVERIFY(!std::filesystem::exists(folder / "x.wav"));
+        }
+        QVERIFY(contents(folder.path()).empty());
+    }
+    void windowsEqualTheWhole() {
+        const TempFolder folder;
+        const auto samples = noise(200000, 24);
+        writeAudio(folder / "x.wav", samples);
+        WindowReader window(std::move(*AudioReader::open(folder / "x.wav")), 4096);
+        std::mt19937 random(5);
+        std::int64_t at = -100;
+        for (int i = 0; i < 3000; ++i) { // forwards with jumps back, as slices are read, and now and then anywhere
+            at += std::uniform_int_distribution<>(-600, 900)(random);
+            if (i % 500 == 499)
+                at = std::uniform_int_distribution<>(-5000, 205000)(random);
+            const auto count = std::uniform_int_distribution<std::size_t>(1, 6000)(random);
+            const auto frames = window.frames({at}, count);
+            QVERIFY(frames && frames->size() == count);
+            for (std::size_t k = 0; k < count; k += 97) {
+                const auto n = at + static_cast<std::int64_t>(k);
+                QCOMPARE((*frames)[k], n >= 0 && n < 200000 ? samples[static_cast<std::size_t>(n)] : 0.0F);
+            }
+        }
+    }
+    void peaksEqualTheNaiveOnes() {
+        const auto samples = noise(100000, 24);
+        const Peaks peaks = Peaks::ofSamples(samples);
+        for (std::size_t level = 0; level < 4; ++level) {
+            const std::int64_t step = peaks.framesPerEntry(level);
+            for (std::int64_t at = 0; at + step <= 100000; at += 3 * step) {
+                const auto [low, high] = std::minmax_element(samples.begin() + at, samples.begin() + at + step);
+                const Extent extent = peaks.extent({{at}, {at + step}}, level);
+                QCOMPARE(extent.low, *low);
+                QCOMPARE(extent.high, *high);
+            }
+        }
+        QCOMPARE(peaks.levelFor(100), std::size_t{0});
+        QCOMPARE(peaks.levelFor(1500), std::size_t{1});
+        QCOMPARE(peaks.extent({{-500}, {-1}}, 0).high, 0.0F);
+    }
+    void damagedHeadersDoNoHarm() {
+        // Every byte of the header changed in turn, and the file cut at every length: an answer, whatever it is.
+        const TempFolder folder;
+        writeAudio(folder / "good.wav", noise(500, 16), SampleFormat::wav16);
+        const auto good = readBytes(folder / "good.wav");
+        std::mt19937 random(9);
+        for (std::size_t i = 0; i < 44; ++i) {
+            auto bad = good;
+            bad[i] = static_cast<char>(random());
+            writeBytes(folder / "bad.wav", bad);
+            if (auto reader = AudioReader::open(folder / "bad.wav"); reader && reader->info().length.frames < 1 << 20)
+                (void)checkSamples(*reader);
+            writeBytes(folder / "bad.wav", good.substr(0, i));
+            QVERIFY(!AudioReader::open(folder / "bad.wav"));
+        }
+    }
+};
+
+QTEST_APPLESS_MAIN(TestAudio)
+#include "tst_audio.moc"

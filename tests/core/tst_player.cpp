@@ -1,0 +1,183 @@
+#include "player/player.h"
+#include "player/simulated_device.h"
+#include "support/built_kit.h"
+#include "support/temp_folder.h"
+
+#include <QtTest>
+
+#include <chrono>
+#include <cmath>
+#include <thread>
+
+using namespace lampo;
+using namespace lampo::test;
+
+namespace {
+
+using namespace std::chrono_literals;
+
+constexpr std::int64_t length = 48000 * 4;
+
+/// One mic whose samples are a slow ramp, so that what is heard tells its place; and the same take an octave of gain
+/// away by level.
+struct Rig {
+    TempFolder folder;
+    Session session;
+
+    Rig() {
+        std::vector<float> ramp(length);
+        for (std::size_t i = 0; i < ramp.size(); ++i)
+            ramp[i] = 0.1F + 0.5F * static_cast<float>(i) / static_cast<float>(length);
+        writeAudio(folder / "ramp.wav", ramp, SampleFormat::wav32f);
+        session.mics = {{.stem = "ramp"}};
+        session.takes = {{'A', folder.path(), {folder / "ramp.wav"}, {}, {length}}};
+    }
+    std::shared_ptr<const Programme> programme(double level = 0, bool click = false) const {
+        auto made = std::make_shared<Programme>();
+        made->session = session;
+        made->session.mics[0].level = {level};
+        made->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {length}));
+        made->click = click;
+        return made;
+    }
+};
+
+template <class Condition>
+bool waitFor(Condition&& condition, std::chrono::milliseconds patience = 20s) {
+    const auto end = std::chrono::steady_clock::now() + patience;
+    while (!condition()) {
+        if (std::chrono::steady_clock::now() > end)
+            return false;
+        std::this_thread::sleep_for(2ms);
+    }
+    return true;
+}
+
+/// Frames of the left channel from the first sound on.
+std::vector<float> sounding(const SimulatedDevice& device) {
+    const auto stereo = device.heard();
+    std::vector<float> left;
+    for (std::size_t i = 0; i < stereo.size(); i += 2)
+        if (!left.empty() || stereo[i] != 0)
+            left.push_back(stereo[i]);
+    return left;
+}
+
+} // namespace
+
+class TestPlayer : public QObject {
+    Q_OBJECT
+private slots:
+    void itPlaysToTheEndAndStops() {
+        const Rig rig;
+        auto device = std::make_unique<SimulatedDevice>(4, true);
+        const SimulatedDevice& heard = *device;
+        Player player(std::move(device));
+        player.setProgramme(rig.programme());
+        QVERIFY(player.play({0}).has_value());
+        QVERIFY(waitFor([&] { return !player.playing(); }));
+        const auto left = sounding(heard);
+        QVERIFY(left.size() > length * 9 / 10);
+        QCOMPARE(player.trouble(), std::string());
+        if (player.dropouts() > 0)
+            QSKIP("the machine was too busy to feed the player at four times real time");
+        // Headroom 0.5 and the middle of the pan, 1/√2; then every frame in its place.
+        const double gain = 0.5 / std::sqrt(2.0);
+        for (std::size_t i = 1000; i < left.size() - 2000; i += 501)
+            QVERIFY(std::abs(left[i] / gain - (0.1 + 0.5 * static_cast<double>(i) / length)) < 1e-4);
+    }
+    void aNewProgrammeTakesOverWithoutAGap() {
+        const Rig rig;
+        auto device = std::make_unique<SimulatedDevice>(1, true);
+        const SimulatedDevice& heard = *device;
+        Player player(std::move(device));
+        player.setProgramme(rig.programme());
+        QVERIFY(player.play({0}).has_value());
+        double level = 0;
+        for (int change = 0; change < 20; ++change) {
+            std::this_thread::sleep_for(60ms);
+            level = level == 0 ? -6 : 0;
+            player.setProgramme(rig.programme(level));
+        }
+        std::this_thread::sleep_for(200ms);
+        const auto dropouts = player.dropouts();
+        player.stop();
+        QVERIFY(waitFor([&] { return !player.playing(); }));
+        const auto left = sounding(heard);
+        if (dropouts > 0)
+            QSKIP("the machine was too busy to feed the player in time");
+        QVERIFY(left.size() > 48000);
+        // No zero, and no step larger than a crossfade of one block makes: the sound never broke off.
+        for (std::size_t i = 1; i < left.size() - 1024; ++i) {
+            QVERIFY(left[i] > 0.01F);
+            QVERIFY(std::abs(left[i] - left[i - 1]) < 0.004F);
+        }
+    }
+    void aJumpGoesThere() {
+        const Rig rig;
+        auto device = std::make_unique<SimulatedDevice>(1, true);
+        Player player(std::move(device));
+        player.setProgramme(rig.programme());
+        QVERIFY(player.play({0}).has_value());
+        QVERIFY(waitFor([&] { return player.position().frame > 2000; }));
+        QVERIFY(player.play({100000}).has_value());
+        QVERIFY(waitFor([&] { return player.position().frame > 101000; }));
+        QVERIFY(player.position().frame < 150000);
+        player.stop();
+        QVERIFY(waitFor([&] { return !player.playing(); }));
+    }
+    void aLoopComesRound() {
+        const Rig rig;
+        Player player(std::make_unique<SimulatedDevice>(2));
+        player.setProgramme(rig.programme());
+        player.setLoop({{48000}, {60000}});
+        QVERIFY(player.play({48000}).has_value());
+        std::this_thread::sleep_for(100ms);
+        bool wentBack = false;
+        std::int64_t last = 0;
+        QVERIFY(waitFor([&] {
+            const auto now = player.position().frame;
+            wentBack = wentBack || (last > 0 && now < last);
+            last = now;
+            return wentBack;
+        }));
+        QVERIFY(last >= 48000 && last < 60300);
+        player.setLoop({});
+        QVERIFY(waitFor([&] { return player.position().frame > 70000; }));
+    }
+    void theClickIsOnTheBeat() {
+        Rig rig;
+        rig.session.mics[0].mute = true;
+        Mixer mixer(rig.programme(0, true));
+        std::vector<float> stereo(2 * 96000);
+        for (std::size_t at = 0; at < 96000; at += 256)
+            mixer.mix({static_cast<std::int64_t>(at)}, std::span(stereo).subspan(2 * at, 512));
+        for (std::int64_t beat = 0; beat < 96000; beat += 24000) { // 120 BPM
+            QVERIFY(beat == 0 || stereo[static_cast<std::size_t>(2 * (beat - 1))] == 0);
+            QVERIFY(std::abs(stereo[static_cast<std::size_t>(2 * (beat + 9))]) > 0.05F);
+        }
+    }
+    void aFileThatVanishedIsToldAndNothingCrashes() {
+        Rig rig;
+        Player player(std::make_unique<SimulatedDevice>(2));
+        std::filesystem::remove(rig.session.takes[0].files[0]);
+        player.setProgramme(rig.programme());
+        QVERIFY(player.play({0}).has_value());
+        QVERIFY(waitFor([&] { return !player.trouble().empty(); }));
+        QVERIFY(player.trouble().find("ramp.wav") != std::string::npos);
+    }
+    void whatWasHeardCanBeWritten() {
+        const Rig rig;
+        auto device = std::make_unique<SimulatedDevice>(2, true);
+        SimulatedDevice& heard = *device;
+        Player player(std::move(device));
+        player.setProgramme(rig.programme());
+        QVERIFY(player.play({0}).has_value());
+        QVERIFY(waitFor([&] { return player.position().frame > 10000; }));
+        QVERIFY(heard.writeHeard(rig.folder / "heard.wav").has_value());
+        QVERIFY(readAudio(rig.folder / "heard.wav").size() > 9000);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestPlayer)
+#include "tst_player.moc"

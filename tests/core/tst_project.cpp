@@ -1,0 +1,157 @@
+#include "deliver/print.h"
+#include "project/atomic_file.h"
+#include "project/folder_import.h"
+#include "project/project_file.h"
+#include "project/project_json.h"
+#include "support/built_kit.h"
+#include "support/temp_folder.h"
+
+#include <QtTest>
+
+#include <random>
+
+using namespace lampo;
+using namespace lampo::test;
+
+namespace {
+
+Session fullSession() {
+    Session session;
+    session.title = "Tide \"two\" \\ é";
+    session.rate = {44100};
+    session.mics = kitOf({"kick", "snare", "room"});
+    session.mics[1].threshold = {-31.5};
+    session.mics[2].mute = true;
+    session.takes = {{'A', "/p/A", {"/p/A/kick.wav", "/elsewhere/snare.wav", {}}, {}, {1000}},
+                     {'B', "/p/B", {"/p/B/kick.wav", "/p/B/snare.wav", "/p/B/room.wav"}, {-77}, {2000}}};
+    session.companions = {{"bass", "/p/bass.flac", {-3}, true}};
+    session.sounding = 1;
+    session.map = {{123}, {{1, {4, 4}}, {9, {7, 8}}}, {{1, {99.5}}, {4, {120}}}};
+    session.sections = {{"Quay", 1, 4, NoteValue{1, 12}, 60.0}, {"Sea", 5, 8, {}, {}}};
+    session.timing = {{1, 8}, 72.5};
+    session.seams = {{7.5}, {4}, Fill::open};
+    session.corrections = {{Correction::Kind::add, 'A', {5}, {}, Voice::snare}, {Correction::Kind::place, 'B', {900}, {950}, Voice::kick}};
+    return session;
+}
+
+} // namespace
+
+class TestProject : public QObject {
+    Q_OBJECT
+private slots:
+    void everythingComesBack() {
+        const auto back = sessionFromText(projectText(fullSession(), "/p"), "/p", "x");
+        QVERIFY2(back.has_value(), back ? "" : back.error().sentence.c_str());
+        QVERIFY(*back == fullSession());
+        QCOMPARE(projectText(*back, "/p"), projectText(fullSession(), "/p"));
+    }
+    void aMovedProjectFindsItsFiles() {
+        const auto moved = sessionFromText(projectText(fullSession(), "/p"), "/q", "x");
+        QCOMPARE(moved->takes[0].files[0].string(), std::string("/q/A/kick.wav"));
+        QCOMPARE(moved->takes[0].files[1].string(), std::string("/elsewhere/snare.wav"));
+    }
+    void damageIsRefused_data() {
+        QTest::addColumn<QString>("from");
+        QTest::addColumn<QString>("to");
+        QTest::newRow("another schema") << "lampo-project-1" << "lampo-project-9";
+        QTest::newRow("rate") << "44100" << "0";
+        QTest::newRow("rate as text") << "44100" << "\"fast\"";
+        QTest::newRow("strength") << "72.5" << "1e300";
+        QTest::newRow("grid") << "\"1/8\"" << "\"1/7\"";
+        QTest::newRow("role") << "\"kick\"" << "\"gong\"";
+        QTest::newRow("threshold") << "-31.5" << "31.5";
+        QTest::newRow("meter unit") << "\"unit\": 8" << "\"unit\": 7";
+        QTest::newRow("map order") << "\"bar\": 9" << "\"bar\": 1";
+        QTest::newRow("no such take") << "\"sounding\": 1" << "\"sounding\": 7";
+        QTest::newRow("letter") << "\"letter\": \"B\"" << "\"letter\": \"BB\"";
+        QTest::newRow("missing key") << "\"corrections\"" << "\"corections\"";
+        QTest::newRow("huge number") << "\"at\": 900" << "\"at\": 99999999999999999999999";
+    }
+    void damageIsRefused() {
+        QFETCH(QString, from);
+        QFETCH(QString, to);
+        QString text = QString::fromStdString(projectText(fullSession(), "/p"));
+        QVERIFY(text.contains(from));
+        text.replace(text.indexOf(from), from.size(), to);
+        const auto read = sessionFromText(text.toStdString(), "/p", "\"pier.lampo\"");
+        QVERIFY(!read);
+        QCOMPARE(read.error().kind, ErrorKind::damagedProject);
+        QVERIFY(read.error().sentence.find("pier.lampo") != std::string::npos);
+    }
+    void hostileTextDoesNoHarm() {
+        const std::string good = projectText(fullSession(), "/p");
+        std::mt19937 random(1);
+        for (std::size_t length = 0; length < good.size() - 2; length += 7)
+            QVERIFY(!sessionFromText(good.substr(0, length), "/p", "x"));
+        int survived = 0;
+        for (int round = 0; round < 3000; ++round) {
+            std::string bad = good;
+            for (int change = 0; change < 3; ++change)
+                bad[std::uniform_int_distribution<std::size_t>(0, bad.size() - 1)(random)] = static_cast<char>(std::uniform_int_distribution<>(0, 255)(random));
+            if (const auto read = sessionFromText(bad, "/p", "x"))
+                survived += read->sounding < read->takes.size(); // whatever is accepted is whole
+        }
+        QVERIFY(survived < 3000);
+        QVERIFY(!sessionFromText(std::string(100000, '['), "/p", "x"));
+        QVERIFY(!sessionFromText(R"({"a":)" + std::string(50000, '[') + std::string(50000, ']') + "}", "/p", "x"));
+    }
+    void savingIsAtomic() {
+        const TempFolder folder;
+        const auto file = folder / "x.lampo";
+        QVERIFY(saveProject(fullSession(), file).has_value());
+        const auto before = contents(folder.path());
+        std::filesystem::create_directory(folder / "y.lampo");
+        writeBytes(folder.path() / "y.lampo" / "z", "");
+        QVERIFY(!writeAtomically(folder / "y.lampo", "text")); // a folder bears that name
+        std::filesystem::remove_all(folder / "y.lampo");
+        QVERIFY(contents(folder.path()) == before);
+        QVERIFY(!writeAtomically(folder.path() / "nowhere" / "x.lampo", "text"));
+    }
+    void foldersThatDoNotFit_data() {
+        QTest::addColumn<QString>("what");
+        QTest::addColumn<int>("kind");
+        QTest::newRow("missing") << "missing" << static_cast<int>(ErrorKind::notFound);
+        QTest::newRow("empty") << "empty" << static_cast<int>(ErrorKind::noAudio);
+        QTest::newRow("rates") << "rates" << static_cast<int>(ErrorKind::rateDiffers);
+        QTest::newRow("lengths") << "lengths" << static_cast<int>(ErrorKind::lengthDiffers);
+        QTest::newRow("same stem") << "same stem" << static_cast<int>(ErrorKind::badValue);
+    }
+    void foldersThatDoNotFit() {
+        QFETCH(QString, what);
+        QFETCH(int, kind);
+        const TempFolder folder;
+        auto input = folder.path();
+        if (what == "missing")
+            input /= "nowhere";
+        else if (what != "empty") {
+            const std::vector<float> samples(1000, 0.1F);
+            writeAudio(folder / "kick.wav", samples);
+            writeAudio(folder / "snare.wav", what == "lengths" ? std::vector<float>(999, 0.1F) : samples, SampleFormat::wav24, {what == "rates" ? 44100 : 48000});
+            if (what == "same stem")
+                writeAudio(folder / "kick.flac", samples, SampleFormat::flac24);
+        }
+        const auto imported = importFolder(input);
+        QVERIFY(!imported);
+        QCOMPARE(static_cast<int>(imported.error().kind), kind);
+    }
+    void aPrintNeverTouchesTheRecording() {
+        const TempFolder folder;
+        std::filesystem::create_directory(folder / "take");
+        writeAudio(folder.path() / "take" / "kick.wav", std::vector<float>(5000, 0.1F));
+        const auto session = importFolder(folder / "take");
+        const auto plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {5000}));
+        const auto before = contents(folder / "take");
+        QVERIFY(!print(*session, plan, {folder / "take", SampleFormat::wav24}, {}));
+        QVERIFY(print(*session, plan, {folder / "out", SampleFormat::flac24}, {}).has_value());
+        QVERIFY(contents(folder / "take") == before);
+        QVERIFY(std::filesystem::exists(folder.path() / "out" / "kick.flac"));
+        std::stop_source stop;
+        stop.request_stop();
+        const auto stopped = print(*session, plan, {folder / "other", SampleFormat::wav24}, {{}, stop.get_token()});
+        QVERIFY(!stopped && stopped.error().kind == ErrorKind::cancelled);
+        QVERIFY(contents(folder / "other").empty());
+    }
+};
+
+QTEST_APPLESS_MAIN(TestProject)
+#include "tst_project.moc"

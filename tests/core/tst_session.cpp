@@ -1,0 +1,143 @@
+#include "project/folder_import.h"
+#include "session/edit.h"
+
+#include <QtTest>
+
+#include <random>
+
+using namespace lampo;
+
+namespace {
+
+Session smallSession() {
+    Session session;
+    session.title = "Quay";
+    session.mics = kitOf({"kick", "snare", "tom 1", "oh l"});
+    Take take{'A', "/takes/A", {}, {}, {480000}};
+    for (const Mic& mic : session.mics)
+        take.files.push_back(take.folder / (mic.stem + ".wav"));
+    session.takes = {take, take};
+    session.takes[1].letter = 'B';
+    session.sections = {{"Pier", 1, 4, {}, {}}};
+    session.companions = {{"bass", "/bass.wav", {}, false}};
+    return session;
+}
+
+Edit randomEdit(std::mt19937& random) {
+    const auto whole = [&](int low, int high) { return std::uniform_int_distribution<>(low, high)(random); };
+    const auto real = [&](double low, double high) { return std::uniform_real_distribution<>(low, high)(random); };
+    const auto mic = static_cast<std::size_t>(whole(0, 4)); // 4 does not exist
+    switch (whole(0, 15)) {
+    case 0: return SetTempo{{real(5, 1200)}};
+    case 1: return SetMeter{{whole(0, 33), 1 << whole(0, 6)}};
+    case 2: return SetOrigin{{whole(-9999, 9999)}};
+    case 3: return SetGrid{{1, whole(1, 48)}};
+    case 4: return SetStrength{real(-10, 110)};
+    case 5: return SetLeadIn{{real(-1, 60)}};
+    case 6: return SetFade{{real(0, 60)}};
+    case 7: return SetFill{whole(0, 1) ? Fill::open : Fill::borrow};
+    case 8: return SetGuide{mic, whole(0, 1) == 1};
+    case 9: return SetThreshold{mic, {real(-70, 5)}};
+    case 10: return MoveMic{mic, static_cast<std::size_t>(whole(0, 4))};
+    case 11: return ChooseTake{static_cast<std::size_t>(whole(0, 2))};
+    case 12: return SetRole{mic, allRoles[whole(0, 7)]};
+    case 13: return SetSolo{mic, whole(0, 1) == 1};
+    case 14: return DropCorrection{'A', {whole(0, 9999)}};
+    default: return Correct{{static_cast<Correction::Kind>(whole(0, 3)), 'A', {whole(0, 99999)}, {whole(0, 99999)}, Voice::snare}};
+    }
+}
+
+} // namespace
+
+class TestSession : public QObject {
+    Q_OBJECT
+private slots:
+    void editsAreValues() {
+        const Session before = smallSession();
+        const Session copy = before;
+        const auto after = edited(before, SetStrength{50});
+        QVERIFY(after && after->timing.strength == 50);
+        QVERIFY(before == copy);
+    }
+    void refusalsSayTheRange() {
+        const auto refused = edited(smallSession(), SetStrength{120});
+        QVERIFY(!refused);
+        QCOMPARE(refused.error().kind, ErrorKind::badValue);
+        QVERIFY(refused.error().sentence.find("from 0 to 100") != std::string::npos);
+        QVERIFY(!edited(smallSession(), SetTempo{{std::nan("")}}));
+        QVERIFY(!edited(smallSession(), SetMeter{{4, 3}}));
+        QVERIFY(!edited(smallSession(), SetGuide{9, true}));
+    }
+    void randomEditsKeepTheSessionWhole() {
+        // Whatever is asked for, either it is refused or the session stays consistent; going back through what was
+        // kept gives the identical session.
+        std::mt19937 random(7);
+        std::vector<Session> history{smallSession()};
+        int refused = 0;
+        for (int i = 0; i < 2000; ++i) {
+            const Edit edit = randomEdit(random);
+            QVERIFY(!describe(history.back(), edit).empty());
+            auto next = edited(history.back(), edit);
+            if (!next) {
+                ++refused;
+                continue;
+            }
+            QVERIFY(next->sounding < next->takes.size());
+            for (const Take& take : next->takes)
+                for (std::size_t mic = 0; mic < next->mics.size(); ++mic)
+                    QCOMPARE(take.files[mic].stem().string(), next->mics[mic].stem);
+            QVERIFY(std::is_sorted(next->corrections.begin(), next->corrections.end(), [](auto& a, auto& b) { return a.at < b.at; }));
+            history.push_back(std::move(*next));
+        }
+        QVERIFY(refused > 100);
+        QVERIFY(history.front() == smallSession());
+    }
+    void aCorrectionReplacesTheOneBefore() {
+        Session session = smallSession();
+        session = *edited(session, Correct{{Correction::Kind::pin, 'A', {10000}, {}, Voice::kick}});
+        session = *edited(session, Correct{{Correction::Kind::remove, 'A', {10100}, {}, Voice::kick}});
+        QCOMPARE(session.corrections.size(), std::size_t{1});
+        session = *edited(session, Correct{{Correction::Kind::pin, 'B', {10100}, {}, Voice::kick}});
+        QCOMPARE(session.corrections.size(), std::size_t{2}); // another take's are its own
+    }
+    void roles_data() {
+        QTest::addColumn<QString>("stem");
+        QTest::addColumn<int>("role");
+        const auto row = [](const char* stem, Role role) { QTest::newRow(stem) << stem << static_cast<int>(role); };
+        for (const char* stem : {"kick", "Kick In", "BD_out", "01 Kick", "kik-sub", "bass drum", "KickIn"})
+            row(stem, Role::kick);
+        for (const char* stem : {"snare_top", "SN Bot", "SnTop_02", "SD1", "Snr"})
+            row(stem, Role::snare);
+        for (const char* stem : {"tom 1", "Rack2", "Floor Tom", "FT", "tom_floor", "RackTom"})
+            row(stem, Role::tom);
+        for (const char* stem : {"hh", "Hi-Hat", "hihat", "HAT"})
+            row(stem, Role::hat);
+        for (const char* stem : {"ride", "Crash L", "china"})
+            row(stem, Role::cymbal);
+        for (const char* stem : {"OH L", "overhead_right", "ohr", "Overheads"})
+            row(stem, Role::overhead);
+        for (const char* stem : {"room", "Amb far", "Kick Room", "mono"})
+            row(stem, Role::room);
+        for (const char* stem : {"", "track 7", "vocals", "tracer_up", "bass", "shaker"})
+            row(stem, Role::other);
+    }
+    void roles() {
+        QFETCH(QString, stem);
+        QFETCH(int, role);
+        QCOMPARE(static_cast<int>(guessRole(stem.toStdString()).role), role);
+    }
+    void kitOrderAndGuides() {
+        const auto mics = kitOf({"room", "Snare bottom", "floor tom", "OH L", "kick out", "hat", "tom 2", "kick in", "Snare top", "tom 1", "ride"});
+        QStringList order, guides;
+        for (const Mic& mic : mics) {
+            order << QString::fromStdString(mic.stem);
+            if (mic.guide)
+                guides << order.back();
+        }
+        QCOMPARE(order, QStringList({"kick in", "kick out", "Snare top", "Snare bottom", "tom 1", "tom 2", "floor tom", "hat", "ride", "OH L", "room"}));
+        QCOMPARE(guides, QStringList({"kick in", "Snare top", "tom 1", "tom 2", "floor tom"}));
+    }
+};
+
+QTEST_APPLESS_MAIN(TestSession)
+#include "tst_session.moc"

@@ -1,0 +1,187 @@
+#include "session/edit.h"
+#include "timing/assignment.h"
+#include "timing/landing.h"
+#include "timing/tightness.h"
+
+#include <QtTest>
+
+#include <cmath>
+#include <random>
+
+using namespace lampo;
+
+namespace {
+
+constexpr std::int64_t sixteenth = 6000; // 120 BPM at 48 kHz
+
+Session songOf(FrameCount length = {48000 * 120}) {
+    Session session;
+    session.rate = {48000};
+    session.mics = {{}};
+    session.takes = {{'A', {}, {{}}, {}, length}};
+    return session;
+}
+
+Hit hitAt(std::int64_t at, double level = 0) {
+    return {{at}, {at}, {at}, 0, 1, Voice::snare, {level}, false};
+}
+
+std::vector<Landing> landed(const Session& session, const std::vector<Hit>& hits) {
+    return land(session, MusicalMap(session.map, session.rate), hits);
+}
+
+/// A drummer: eighths and sixteenths that drift smoothly by up to `drift` steps, with jitter.
+struct Performance {
+    std::vector<Hit> hits;
+    std::vector<std::int64_t> meant;
+};
+
+Performance perform(unsigned seed, double drift, double jitterMs) {
+    std::mt19937 random(seed);
+    Performance performance;
+    for (std::int64_t step = 16; step < 16 * 40; ++step) {
+        const bool strong = step % 4 == 0;
+        if (!strong && std::uniform_int_distribution<>(0, 2)(random) != 0)
+            continue;
+        const double lean = drift * sixteenth * std::sin(2 * 3.14159265 * static_cast<double>(step - 16) / 256);
+        const double jitter = std::normal_distribution<>(0, jitterMs * 48)(random);
+        performance.meant.push_back(step * sixteenth);
+        performance.hits.push_back(hitAt(step * sixteenth + std::llround(lean + jitter)));
+    }
+    return performance;
+}
+
+} // namespace
+
+class TestTiming : public QObject {
+    Q_OBJECT
+private slots:
+    void fullStrengthLandsOnTheLine_data() {
+        QTest::addColumn<int>("rate");
+        QTest::addColumn<double>("bpm");
+        QTest::newRow("44100") << 44100 << 104.0;
+        QTest::newRow("48000") << 48000 << 131.7;
+        QTest::newRow("88200") << 88200 << 96.0;
+        QTest::newRow("96000") << 96000 << 180.0;
+    }
+    void fullStrengthLandsOnTheLine() {
+        QFETCH(int, rate);
+        QFETCH(double, bpm);
+        Session session = songOf();
+        session.rate = {rate};
+        session.map.tempos = {{1, {bpm}}};
+        std::vector<Hit> hits;
+        std::mt19937 random(2);
+        for (int step = 8; step < 400; step += 2)
+            hits.push_back(hitAt(std::llround(step * 15.0 / bpm * rate) + std::uniform_int_distribution<>(-rate / 60, rate / 60)(random)));
+        const auto landings = landed(session, hits);
+        for (std::size_t i = 0; i < hits.size(); ++i) // a sixteenth lasts 15 / tempo seconds
+            QCOMPARE(landings[i].at.frame, static_cast<std::int64_t>(std::llround(static_cast<double>(8 + 2 * i) * 15.0L / bpm * rate)));
+    }
+    void strengthLeavesItsShare_data() {
+        QTest::addColumn<double>("strength");
+        for (const double s : {0.0, 25.0, 50.0, 80.0, 99.0, 100.0})
+            QTest::addRow("%g %%", s) << s;
+    }
+    void strengthLeavesItsShare() {
+        QFETCH(double, strength);
+        const Session session = *edited(songOf(), SetStrength{strength});
+        const std::vector<Hit> hits{hitAt(24000 + 301), hitAt(36000 - 777), hitAt(48000), hitAt(72000 + 999)};
+        const std::vector<std::int64_t> lines{24000, 36000, 48000, 72000};
+        const auto landings = landed(session, hits);
+        for (std::size_t i = 0; i < hits.size(); ++i) {
+            const auto left = std::llround((1 - strength / 100) * static_cast<double>(hits[i].anchor.frame - lines[i]));
+            QCOMPARE(landings[i].at.frame, lines[i] + left);
+        }
+    }
+    void driftIsFollowed_data() {
+        QTest::addColumn<double>("drift");
+        QTest::newRow("none") << 0.0;
+        QTest::newRow("half a step") << 0.5;
+        QTest::newRow("0.9 of a step") << 0.9;
+    }
+    void driftIsFollowed() {
+        QFETCH(double, drift);
+        int wrong = 0, wrongNearest = 0, all = 0;
+        for (unsigned seed = 1; seed <= 20; ++seed) {
+            const auto performance = perform(seed, drift, 6);
+            const auto landings = landed(songOf(), performance.hits);
+            for (std::size_t i = 0; i < landings.size(); ++i) {
+                ++all;
+                wrong += !landings[i].line || landings[i].line->frame.frame != performance.meant[i];
+                wrongNearest += std::llround(static_cast<double>(performance.hits[i].anchor.frame) / sixteenth) * sixteenth != performance.meant[i];
+            }
+        }
+        qInfo("drift %.1f: %d of %d hits on a wrong line; nearest line: %d", drift, wrong, all, wrongNearest);
+        QVERIFY(wrong * 1000 <= all * 5); // under 0.5 %
+        QVERIFY(drift < 0.6 || wrongNearest > all / 10);
+    }
+    void aFlamBetweenLinesRides() {
+        // 40 ms before the main stroke: no line of its own, so it keeps its distance as far as its neighbours allow.
+        const std::vector<Hit> hits{hitAt(24000), hitAt(48000 + 480 - 1920, -10), hitAt(48000 + 480), hitAt(72000)};
+        const auto landings = landed(songOf(), hits);
+        QCOMPARE(landings[1].state, LandingState::left);
+        QCOMPARE(landings[2].at.frame, 48000);
+        QVERIFY(std::abs((landings[2].at - landings[1].at).frames - 1920) < 50);
+    }
+    void hitsTooNearMoveTogether() {
+        // 16.5 ms apart cannot be cut with 1 + 15 ms around each attack whole, and a fade between.
+        const std::vector<Hit> hits{hitAt(24000 - 500), hitAt(24000 - 500 + 792), hitAt(48000)};
+        const auto landings = landed(songOf(), hits);
+        QCOMPARE(landings[0].move().frames, landings[1].move().frames);
+        QVERIFY(landings[0].heldTogether != landings[1].heldTogether);
+    }
+    void pinsAndPlacesHold() {
+        Session session = songOf();
+        session = *edited(session, Correct{{Correction::Kind::pin, 'A', {24700}, {}, Voice::snare}});
+        session = *edited(session, Correct{{Correction::Kind::place, 'A', {48300}, {49000}, Voice::snare}});
+        const auto landings = landed(session, {hitAt(24700), hitAt(48300), hitAt(72300)});
+        QCOMPARE(landings[0].at.frame, 24700);
+        QCOMPARE(landings[1].at.frame, 49000);
+        QCOMPARE(landings[2].at.frame, 72000);
+        QVERIFY(landings[0].state == LandingState::pinned && landings[1].state == LandingState::pinned);
+    }
+    void aSectionsGridRulesItsBars() {
+        Session session = songOf();
+        session.sections = {{"Turn", 2, 1, NoteValue{1, 12}, {}}};
+        const auto landings = landed(session, {hitAt(96000 + 8000 + 300), hitAt(96000 + 16000 - 300), hitAt(192000 + 5700)});
+        QCOMPARE(landings[0].at.frame, 96000 + 8000);
+        QCOMPARE(landings[1].at.frame, 96000 + 16000);
+        QCOMPARE(landings[2].at.frame, 192000 + 6000);
+    }
+    void orderHoldsWhateverTheSettings() {
+        std::mt19937 random(11);
+        for (int round = 0; round < 300; ++round) {
+            Session session = songOf({4000000});
+            session.timing.strength = std::uniform_real_distribution<>(0, 100)(random);
+            session.timing.grid = {1, std::vector<int>{4, 6, 8, 12, 16, 32}[static_cast<std::size_t>(round) % 6]};
+            std::vector<Hit> hits;
+            std::int64_t at = std::uniform_int_distribution<>(0, 4000)(random);
+            for (int i = 0; i < 150; ++i) {
+                hits.push_back(hitAt(at, std::uniform_real_distribution<>(-20, 0)(random)));
+                at += std::uniform_int_distribution<>(round % 2 ? 500 : 3000, 20000)(random);
+            }
+            const auto landings = landed(session, hits);
+            QVERIFY(landings.front().at.frame >= 0);
+            for (std::size_t i = 1; i < landings.size(); ++i)
+                QVERIFY(landings[i - 1].at < landings[i].at);
+        }
+    }
+    void figures() {
+        const std::vector<Hit> hits{hitAt(24000 + 480), hitAt(48000 - 480), hitAt(72000 + 96)};
+        const auto landings = landed(*edited(songOf(), SetStrength{50}), hits);
+        const auto played = tightness(landings, Moment::asPlayed, {48000});
+        QCOMPARE(played.hits, std::size_t{3});
+        QVERIFY(qAbs(played.mean.value - 2.0 / 3) < 1e-9);
+        QVERIFY(qAbs(played.withinFive - 1.0 / 3) < 1e-9);
+        QCOMPARE(qAbs(played.worst.value), 10.0);
+        QCOMPARE(qAbs(tightness(landings, Moment::asLanded, {48000}).worst.value), 5.0);
+    }
+    void nothingToDo() {
+        QVERIFY(landed(songOf(), {}).empty());
+        QVERIFY(assignLines({}, {}, {48000}).empty());
+    }
+};
+
+QTEST_APPLESS_MAIN(TestTiming)
+#include "tst_timing.moc"

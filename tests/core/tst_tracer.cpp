@@ -1,0 +1,167 @@
+#include "chain/outcome.h"
+#include "deliver/print.h"
+#include "project/folder_import.h"
+#include "session/edit.h"
+#include "support/built_kit.h"
+#include "support/temp_folder.h"
+
+#include <QtTest>
+
+#include <cmath>
+#include <cstring>
+
+using namespace lampo;
+using namespace lampo::test;
+
+namespace {
+
+constexpr std::int64_t keptBeforeFrames = 48;  // 1 ms at 48 kHz
+constexpr std::int64_t keptAfterFrames = 720;  // 15 ms
+
+/// What the printed tracers say: for every result frame the source frame, or none inside a fade or a hole.
+struct Trace {
+    std::vector<std::optional<std::int64_t>> source;
+};
+
+Trace readTrace(const std::filesystem::path& folder) {
+    const auto up = readAudio(folder / "tracer_up.wav");
+    const auto down = readAudio(folder / "tracer_down.wav");
+    Trace trace;
+    for (std::size_t i = 0; i < up.size(); ++i) {
+        const double n = std::ldexp(up[i], 24);
+        // Whole, and the two tracers agree: the position itself. In a hole both are zero; in a fade they need not be
+        // whole, and may by accident: the caller leaves seams out.
+        const bool sound = n == std::floor(n) && down[i] == 1.0F - up[i];
+        trace.source.push_back(sound ? std::optional(static_cast<std::int64_t>(n)) : std::nullopt);
+    }
+    return trace;
+}
+
+std::vector<bool> insideSeams(const Plan& plan) {
+    std::vector<bool> inside(static_cast<std::size_t>(plan.length.frames));
+    for (const Seam& seam : plan.seams)
+        std::fill(inside.begin() + seam.range.begin.frame, inside.begin() + seam.range.end.frame, true);
+    return inside;
+}
+
+} // namespace
+
+/// Two mics more, whose samples are their own position: after any edit they tell where every printed sample came from.
+class TestTracer : public QObject {
+    Q_OBJECT
+    TempFolder folder_;
+    BuiltTake take_;
+    const QStringList real_{"kick_in", "snare_top", "tom_rack", "tom_floor", "overhead_left"};
+
+private slots:
+    void initTestCase() {
+        std::vector<std::string> stems;
+        for (const QString& stem : real_)
+            stems.push_back(stem.toStdString());
+        take_ = buildTake(folder_ / "take", 'A', 36, stems, SampleFormat::wav24); // with the rushed passage
+        addTracers(folder_ / "take", take_.length);
+    }
+    void everySampleIsAccountedFor_data() {
+        QTest::addColumn<QString>("grid");
+        QTest::addColumn<double>("strength");
+        QTest::addColumn<double>("leadIn");
+        QTest::addColumn<double>("fade");
+        QTest::addColumn<double>("threshold");
+        QTest::addColumn<bool>("open");
+        QTest::newRow("as a user would") << "1/16" << 100.0 << 10.0 << 6.0 << -20.0 << false;
+        QTest::newRow("half strength, long fades") << "1/8" << 50.0 << 15.0 << 25.0 << -20.0 << false;
+        QTest::newRow("no lead-in") << "1/16" << 100.0 << 0.0 << 5.0 << -20.0 << false;
+        QTest::newRow("coarse grid, many hits") << "1/4" << 100.0 << 5.0 << 10.0 << -45.0 << false;
+        QTest::newRow("triplets") << "1/8t" << 83.0 << 10.0 << 1.0 << -20.0 << false;
+        QTest::newRow("open holes") << "1/16" << 100.0 << 10.0 << 6.0 << -20.0 << true;
+    }
+    void everySampleIsAccountedFor() {
+        QFETCH(QString, grid);
+        QFETCH(double, strength);
+        QFETCH(double, leadIn);
+        QFETCH(double, fade);
+        QFETCH(double, threshold);
+        QFETCH(bool, open);
+        auto session = importFolder(folder_ / "take");
+        QVERIFY(session.has_value());
+        std::vector<lampo::Edit> edits{SetTempo{{104}}, SetGrid{*noteValueNamed(grid.toStdString())}, SetStrength{strength}, SetLeadIn{{leadIn}},
+                                       SetFade{{fade}}, SetFill{open ? Fill::open : Fill::borrow}};
+        for (std::size_t mic = 0; mic < session->mics.size(); ++mic)
+            edits.emplace_back(SetThreshold{mic, {threshold}});
+        for (const auto& edit : edits)
+            *session = *edited(*session, edit);
+        Analyses analyses;
+        QVERIFY(analyseMissing(*session, analyses, {}).has_value());
+        const auto outcome = outcomeOf(*session, analyses);
+        QVERIFY(outcome->found.hits.size() > 80);
+        const auto out = folder_ / "out";
+        QVERIFY(print(*session, outcome->plan, {out, SampleFormat::wav32f}, {}).has_value());
+
+        const Trace trace = readTrace(out);
+        QCOMPARE(static_cast<std::int64_t>(trace.source.size()), take_.length);
+        checkMics(out, trace, *outcome->plan);
+        checkHoles(trace, *outcome->plan, open);
+        checkAttacks(trace, *outcome);
+        if (strength == 100)
+            checkLandings(*outcome, grid);
+    }
+
+private:
+    /// Outside fades every mic is bit for bit the source at the tracer's position.
+    void checkMics(const std::filesystem::path& out, const Trace& trace, const Plan& plan) {
+        const auto inSeam = insideSeams(plan);
+        for (const QString& stem : real_) {
+            const auto source = readAudio(folder_.path() / "take" / (stem.toStdString() + ".wav"));
+            const auto printed = readAudio(out / (stem.toStdString() + ".wav"));
+            QCOMPARE(printed.size(), source.size());
+            for (std::size_t i = 0; i < printed.size(); ++i)
+                if (!inSeam[i] && trace.source[i] && std::memcmp(&printed[i], &source[static_cast<std::size_t>(*trace.source[i])], sizeof(float)) != 0)
+                    QFAIL(qPrintable(QStringLiteral("%1 differs at %2").arg(stem).arg(i)));
+        }
+    }
+    void checkHoles(const Trace& trace, const Plan& plan, bool open) {
+        const auto inSeam = insideSeams(plan);
+        std::size_t holes = 0;
+        for (std::size_t i = 0; i < trace.source.size(); ++i)
+            holes += !inSeam[i] && !trace.source[i];
+        QVERIFY2(open ? holes > 0 : holes == 0, qPrintable(QString::number(holes)));
+    }
+    /// From 1 ms before to 15 ms after each attack the result runs through the source without a break, and no frame
+    /// of it sounds a second time, in a fade neither.
+    void checkAttacks(const Trace& trace, const Outcome& outcome) {
+        std::map<std::int64_t, int> sounded; // source frame of an attack's stretch -> how often
+        const auto& hits = outcome.found.hits;
+        for (std::size_t i = 0; i < hits.size(); ++i)
+            for (std::int64_t k = -keptBeforeFrames; k < keptAfterFrames; ++k) {
+                const auto at = static_cast<std::size_t>(outcome.landings[i].at.frame + k);
+                QVERIFY(at < trace.source.size() && trace.source[at]);
+                QCOMPARE(*trace.source[at], hits[i].anchor.frame + k);
+                sounded[hits[i].anchor.frame + k] = 0;
+            }
+        for (const Segment& segment : outcome.plan->segments) {
+            const auto begin = sounded.lower_bound(segment.sourceAt(segment.sounds.begin).frame);
+            const auto end = sounded.lower_bound(segment.sourceAt(segment.sounds.end).frame);
+            for (auto it = begin; it != end; ++it)
+                ++it->second;
+        }
+        for (const auto& [frame, times] : sounded)
+            if (times != 1)
+                QFAIL(qPrintable(QStringLiteral("source frame %1 sounds %2 times").arg(frame).arg(times)));
+    }
+    /// At full strength each landing is on a line: a whole number of steps of its bar, by arithmetic.
+    void checkLandings(const Outcome& outcome, const QString& grid) {
+        const double step = noteValueNamed(grid.toStdString())->ofWhole() * 240.0 / 104.0 * 48000;
+        std::size_t onLine = 0;
+        for (const Landing& landing : outcome.landings) {
+            if (landing.state != LandingState::landed && landing.state != LandingState::doubtful)
+                continue;
+            const auto line = std::llround(std::round(static_cast<double>(landing.at.frame) / step) * step);
+            QVERIFY2(std::abs(landing.at.frame - line) == 0, qPrintable(QString::number(landing.at.frame - line)));
+            ++onLine;
+        }
+        QVERIFY(onLine > outcome.landings.size() / 4);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestTracer)
+#include "tst_tracer.moc"
