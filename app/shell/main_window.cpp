@@ -1,5 +1,6 @@
 #include "shell/main_window.h"
 
+#include "shell/field_keys.h"
 #include "shell/listening_bar.h"
 #include "shell/mic_heads.h"
 #include "shell/player_control.h"
@@ -27,6 +28,7 @@ namespace lampo {
 MainWindow::MainWindow(std::unique_ptr<AudioDevice> device, QWidget* parent) : QMainWindow(parent) {
     player_ = std::make_unique<PlayerControl>(document_, std::move(device));
     setAcceptDrops(true);
+    qApp->installEventFilter(new FieldKeys(this));
     buildFileMenu();
     buildEditMenu();
     buildViewMenu();

@@ -114,7 +114,7 @@ void MainWindow::buildListenMenu() {
         sheet_->setLoop(on ? player_->loop() : Range<ResultFrame>{});
     });
     click_ = actions_.addSwitch(QStringLiteral("click"), tr("Click"), QKeySequence(tr("K")), false, [this](bool on) { player_->setClick(on); });
-    hearLanded_ = actions_.addSwitch(QStringLiteral("hear-landed"), tr("Hear as landed"), QKeySequence(tr("Tab")), true, [this](bool on) { player_->hearLanded(on); });
+    hearLanded_ = actions_.addSwitch(QStringLiteral("hear-landed"), tr("Hear as landed"), QKeySequence(tr("H")), true, [this](bool on) { player_->hearLanded(on); });
     hearLanded_->setToolTip(tr("Hear the result, or the take as it was played"));
     menu->addActions({play_, loop_, click_, hearLanded_});
     menu->addAction(actions_.add(QStringLiteral("to-start"), tr("Back to the &start"), QKeySequence(tr("Ctrl+Home")), [this] {

@@ -10,7 +10,7 @@ constexpr Milliseconds together{9};    ///< sound crosses a kit in under 8 ms
 constexpr Decibels loudEnough{-8};     ///< a stroke to learn from
 constexpr Decibels margin{5};          ///< what bleed may exceed its prediction by
 constexpr Decibels neverHeard{-60};
-constexpr std::size_t fewest = 3;      ///< strokes to believe a median
+constexpr std::size_t fewest = 3;      ///< strokes to learn from
 
 /// The loudest candidate within `together` of a place, walking forward through one guide's list.
 class Companion {
@@ -41,12 +41,13 @@ std::vector<Companion> companionsOf(std::span<const GuideCandidates> guides, Sam
     return companions;
 }
 
-Decibels median(std::vector<double>& values) {
+/// The upper quartile: a stroke whose bleed was drowned by something else says nothing about how loud bleed can be.
+Decibels typical(std::vector<double>& values) {
     if (values.size() < fewest)
         return neverHeard;
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return {*middle};
+    const auto quartile = values.begin() + static_cast<std::ptrdiff_t>(values.size() * 3 / 4);
+    std::nth_element(values.begin(), quartile, values.end());
+    return {*quartile};
 }
 
 } // namespace
@@ -72,7 +73,7 @@ BleedMatrix BleedMatrix::learn(std::span<const GuideCandidates> guides, SampleRa
         }
         for (std::size_t mic = 0; mic < guides.size(); ++mic)
             if (mic != drum)
-                matrix.levels_[drum * guides.size() + mic] = median(heard[mic]);
+                matrix.levels_[drum * guides.size() + mic] = typical(heard[mic]);
     }
     return matrix;
 }
@@ -84,18 +85,21 @@ std::vector<std::vector<std::size_t>> explainBleed(std::span<const GuideCandidat
         auto companions = companionsOf(guides, rate);
         for (const Candidate& candidate : guides[mic].candidates) {
             std::size_t by = mic;
-            double loudest = candidate.level.value - margin.value;
+            double loudest = -200;
+            double power = 0; // of all other drums' strokes together, as this mic should hear them
             for (std::size_t drum = 0; drum < guides.size(); ++drum) {
                 const Candidate* stroke = drum == mic ? nullptr : companions[drum].near(candidate.at);
                 if (!stroke)
                     continue;
                 const double predicted = stroke->level.value + matrix.at(drum, mic).value;
+                power += std::pow(10.0, predicted / 10.0);
                 if (predicted > loudest) {
                     loudest = predicted;
                     by = drum;
                 }
             }
-            explained[mic].push_back(by);
+            const bool bleed = power > 0 && candidate.level.value <= 10.0 * std::log10(power) + margin.value;
+            explained[mic].push_back(bleed ? by : mic);
         }
     }
     return explained;

@@ -20,7 +20,7 @@ struct GuideCandidates {
 class BleedMatrix {
 public:
     BleedMatrix() = default;
-    /// From strokes loud in their own mic while no other mic hears a stroke of its own near them (medians, so a few
+    /// From strokes loud in their own mic while no other mic hears a stroke of its own near them (quartiles, so a few
     /// wrong ones do no harm). Pairs never heard together stay at −60 dB.
     static BleedMatrix learn(std::span<const GuideCandidates> guides, SampleRate rate);
 

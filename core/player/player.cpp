@@ -248,7 +248,7 @@ void Player::nextBlock() {
         position_.store(block_.at.frame);
         if (block_.last)
             playing_ = false;
-    } else if (sounding_) {
+    } else if (sounding_ && playing_.load()) {
         dropouts_.fetch_add(1);
     }
 }

@@ -11,16 +11,21 @@ namespace {
 // Costs are negative log likelihoods up to a constant; the deviations they assume are common practice, no source.
 constexpr double unlikely = 1e12;
 constexpr double widestSteps = 1.3;     ///< how far a hit may lie from its line
-constexpr double jitterSteps = 0.13;    ///< how much neighbouring deviations differ
+constexpr double jitterSteps = 0.16;    ///< how much neighbouring deviations differ
 constexpr double driftPerSecond = 0.25; ///< how fast the drummer drifts, in steps
 constexpr double dearestJump = 14;      ///< after a break anything may follow
 constexpr double awayCost = 0.10;       ///< of lying a whole step off, per hit
-constexpr double rideCost = 5;
+constexpr double beyondCost = 0.45;     ///< and of each step beyond half a step
+constexpr double rideCost = 9;
 constexpr std::size_t mostRiders = 7;   ///< in a row
 
 double weightCost(LineWeight weight) {
-    constexpr std::array costs{0.0, 0.1, 0.3, 0.6};
+    constexpr std::array costs{0.0, 0.05, 0.15, 0.25};
     return costs[static_cast<std::size_t>(weight)];
+}
+
+double placeCost(double deviation) {
+    return awayCost * deviation * deviation + beyondCost * std::max(0.0, std::abs(deviation) - 0.5);
 }
 
 struct Option {
@@ -68,7 +73,7 @@ private:
             const auto step = static_cast<double>(lines_[line].step.frames);
             const double deviation = static_cast<double>((hit - lines_[line].frame).frames) / step;
             if (std::abs(deviation) <= widestSteps)
-                options.push_back({line, deviation, awayCost * deviation * deviation + weightCost(lines_[line].weight)});
+                options.push_back({line, deviation, placeCost(deviation) + weightCost(lines_[line].weight)});
         }
         return options;
     }

@@ -13,6 +13,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QDragEnterEvent>
 #include <QDropEvent>
 #include <QLineEdit>
 #include <QMimeData>
@@ -89,6 +90,8 @@ private slots:
         fresh.show();
         QMimeData data;
         data.setUrls({QUrl::fromLocalFile(QString::fromStdString((folder_ / "take").string()))});
+        QDragEnterEvent enter({100, 100}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&fresh, &enter);
         QDropEvent drop({100, 100}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(&fresh, &drop);
         QCOMPARE(fresh.document().session().mics.size(), std::size_t{4});

@@ -42,7 +42,7 @@ std::vector<std::int64_t> heardBy(const Session& session, const Outcome& outcome
 double bestAubio(const std::vector<float>& samples, const std::vector<std::int64_t>& truth, double& usual) {
     usual = score(aubioOnsets(samples, rate), truth, tenMilliseconds).f;
     double best = usual;
-    for (const double threshold : {0.05, 0.1, 0.2, 0.4, 0.6, 0.8, 1.0, 1.5, 2.0})
+    for (const double threshold : {0.1, 0.6, 1.0, 1.4, 2.0})
         best = std::max(best, score(aubioOnsets(samples, rate, threshold), truth, tenMilliseconds).f);
     return best;
 }

@@ -53,13 +53,15 @@ bool waitFor(Condition&& condition, std::chrono::milliseconds patience = 20s) {
     return true;
 }
 
-/// Frames of the left channel from the first sound on.
+/// Frames of the left channel from the first sound to the last.
 std::vector<float> sounding(const SimulatedDevice& device) {
     const auto stereo = device.heard();
     std::vector<float> left;
     for (std::size_t i = 0; i < stereo.size(); i += 2)
         if (!left.empty() || stereo[i] != 0)
             left.push_back(stereo[i]);
+    while (!left.empty() && left.back() == 0)
+        left.pop_back();
     return left;
 }
 
@@ -108,8 +110,8 @@ private slots:
             QSKIP("the machine was too busy to feed the player in time");
         QVERIFY(left.size() > 48000);
         // No zero, and no step larger than a crossfade of one block makes: the sound never broke off.
-        for (std::size_t i = 1; i < left.size() - 1024; ++i) {
-            QVERIFY(left[i] > 0.01F);
+        for (std::size_t i = 512; i < left.size() - 1024; ++i) {
+            QVERIFY2(left[i] > 0.01F, qPrintable(QStringLiteral("%1 at %2 of %3").arg(left[i]).arg(i).arg(left.size())));
             QVERIFY(std::abs(left[i] - left[i - 1]) < 0.004F);
         }
     }

@@ -127,7 +127,9 @@ private slots:
     void hitsTooNearMoveTogether() {
         // 16.5 ms apart cannot be cut with 1 + 15 ms around each attack whole, and a fade between.
         const std::vector<Hit> hits{hitAt(24000 - 500), hitAt(24000 - 500 + 792), hitAt(48000)};
-        const auto landings = landed(songOf(), hits);
+        Session session = *edited(songOf(), Correct{{Correction::Kind::pin, 'A', hits[1].anchor, {}, Voice::snare}});
+        session.corrections.push_back({Correction::Kind::place, 'A', hits[0].anchor, {24000 - 900}, Voice::snare});
+        const auto landings = landed(session, hits);
         QCOMPARE(landings[0].move().frames, landings[1].move().frames);
         QVERIFY(landings[0].heldTogether != landings[1].heldTogether);
     }

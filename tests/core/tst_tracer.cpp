@@ -132,9 +132,10 @@ private:
         std::map<std::int64_t, int> sounded; // source frame of an attack's stretch -> how often
         const auto& hits = outcome.found.hits;
         for (std::size_t i = 0; i < hits.size(); ++i)
-            for (std::int64_t k = -keptBeforeFrames; k < keptAfterFrames; ++k) {
+            for (std::int64_t k = -std::min(keptBeforeFrames, hits[i].anchor.frame); k < keptAfterFrames; ++k) {
                 const auto at = static_cast<std::size_t>(outcome.landings[i].at.frame + k);
-                QVERIFY(at < trace.source.size() && trace.source[at]);
+                QVERIFY2(at < trace.source.size() && trace.source[at],
+                         qPrintable(QStringLiteral("hit %1 at %2%3%4").arg(i).arg(outcome.landings[i].at.frame).arg(k < 0 ? "" : "+").arg(k)));
                 QCOMPARE(*trace.source[at], hits[i].anchor.frame + k);
                 sounded[hits[i].anchor.frame + k] = 0;
             }
