@@ -2,6 +2,8 @@
 
 #include <QPolygonF>
 
+#include <cmath>
+
 namespace lampo {
 
 void drawNotehead(QPainter& painter, QPointF c, double size, Voice voice, const QColor& ink, bool filled) {
@@ -23,6 +25,23 @@ void drawNotehead(QPainter& painter, QPointF c, double size, Voice voice, const 
         break;
     case Voice::other: painter.drawRect(QRectF(c - QPointF(r, r) * 0.6, QSizeF(size, size) * 0.6)); break;
     }
+}
+
+NoteheadStamps::NoteheadStamps(QPainter& painter, double size)
+    : painter_(painter), size_(size), side_(static_cast<int>(std::ceil(size)) + 4) {}
+
+void NoteheadStamps::stamp(QPointF centre, Voice voice, const QColor& ink, bool filled) {
+    QPixmap& stamp = stamps_[quint64{ink.rgb()} << 8U | static_cast<quint64>(voice) << 1U | (filled ? 1U : 0U)];
+    if (stamp.isNull()) {
+        const double ratio = painter_.device()->devicePixelRatioF();
+        stamp = QPixmap(QSize(side_, side_) * ratio);
+        stamp.setDevicePixelRatio(ratio);
+        stamp.fill(Qt::transparent);
+        QPainter drawing(&stamp);
+        drawing.setRenderHint(QPainter::Antialiasing);
+        drawNotehead(drawing, {side_ / 2.0, side_ / 2.0}, size_, voice, ink, filled);
+    }
+    painter_.drawPixmap(QPoint(static_cast<int>(std::lround(centre.x() - side_ / 2.0)), static_cast<int>(std::lround(centre.y() - side_ / 2.0))), stamp);
 }
 
 } // namespace lampo

@@ -25,7 +25,7 @@ SheetState::Drag HitDragTool::move(const SheetState& state, QPoint at, bool free
     int pixels = at.x() - pressed_.x();
     if (inPlot_) {
         const double half = state.layout.plot.height() / 2.0 - 8;
-        framesPerPixel = static_cast<double>(toFrames(Milliseconds{state.plotReach()}, rate).frames) / half;
+        framesPerPixel = static_cast<double>(toFrames(Milliseconds{state.plotReach}, rate).frames) / half;
         pixels = at.y() - pressed_.y();
     }
     ResultFrame to = from_ + FrameCount{std::llround(pixels * framesPerPixel)};

@@ -2,6 +2,8 @@
 
 #include "look/noteheads.h"
 
+#include <cmath>
+
 namespace lampo {
 
 void paintLadder(QPainter& painter, const SheetState& state) {
@@ -17,7 +19,9 @@ void paintLadder(QPainter& painter, const SheetState& state) {
 
     const auto [first, last] = state.visibleHits();
     const double pixelsPerHit = state.axis.width() / std::max(1.0, static_cast<double>(last - first));
-    const double size = std::clamp(pixelsPerHit * 1.4, 5.0, area.height() / 7.5);
+    const double size = std::round(std::clamp(pixelsPerHit * 1.4, 5.0, area.height() / 7.5));
+    NoteheadStamps heads(painter, size);
+    painter.setRenderHint(QPainter::Antialiasing);
     for (std::size_t i = first; i < last; ++i) {
         const Hit& hit = state.outcome->found.hits[i];
         const Landing& landing = state.outcome->landings[i];
@@ -25,11 +29,10 @@ void paintLadder(QPainter& painter, const SheetState& state) {
         const QPointF landed(state.axis.toX(static_cast<double>(state.landingOf(i).frame)), landedY);
         const bool selected = state.selected == i;
         const QColor ink = selected ? state.ink.accent : state.ink.of(hit.voice);
-        painter.setRenderHint(QPainter::Antialiasing);
         painter.setPen(QPen(ink, selected ? 2.0 : 1.0, landing.state == LandingState::doubtful ? Qt::DashLine : Qt::SolidLine));
         painter.drawLine(played, landed);
-        drawNotehead(painter, played, size, hit.voice, ink);
-        drawNotehead(painter, landed, size, hit.voice, ink, landing.state != LandingState::left);
+        heads.stamp(played, hit.voice, ink);
+        heads.stamp(landed, hit.voice, ink, landing.state != LandingState::left);
         if (landing.state == LandingState::pinned) {
             painter.setPen(QPen(ink, 1.4));
             painter.drawLine(landed + QPointF(-size * 0.7, size), landed + QPointF(size * 0.7, size));

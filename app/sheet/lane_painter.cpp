@@ -1,5 +1,6 @@
 #include "sheet/lane_painter.h"
 
+#include "base/parallel.h"
 #include "map/grid.h"
 
 #include <QPainter>
@@ -18,37 +19,36 @@ struct Band {
 
 class Canvas {
 public:
-    Canvas(QImage& image, QRect clip) : image_(image), clip_(clip.intersected(image.rect())) {
-        for (int y = 0; y < image.height(); ++y)
-            rows_.push_back(reinterpret_cast<QRgb*>(image.scanLine(y)));
-    }
+    Canvas(QImage& image, QRect clip)
+        : first_(reinterpret_cast<QRgb*>(image.bits())), stride_(image.bytesPerLine() / static_cast<qsizetype>(sizeof(QRgb))),
+          clip_(clip.intersected(image.rect())) {}
 
     void column(int x, int top, int bottom, QRgb colour) {
         if (x < clip_.left() || x > clip_.right())
             return;
-        const int last = std::min(bottom, clip_.bottom());
-        for (int y = std::max(top, clip_.top()); y <= last; ++y)
-            rows_[static_cast<std::size_t>(y)][x] = colour;
+        const int first = std::max(top, clip_.top());
+        QRgb* pixel = first_ + static_cast<std::ptrdiff_t>(first) * stride_ + x;
+        for (int count = std::min(bottom, clip_.bottom()) - first; count >= 0; --count, pixel += stride_)
+            *pixel = colour;
     }
     /// Moves the paper towards `colour` by a quarter, leaving drawn pixels as they are.
     void tint(const QRect& rect, QRgb paper, QRgb colour) {
         const QRect part = rect.intersected(clip_);
         for (int y = part.top(); y <= part.bottom(); ++y)
             for (int x = part.left(); x <= part.right(); ++x)
-                if (QRgb& pixel = rows_[static_cast<std::size_t>(y)][x]; pixel == paper)
+                if (QRgb& pixel = first_[y * stride_ + x]; pixel == paper)
                     pixel = colour;
     }
     void fill(const QRect& rect, QRgb colour) {
         const QRect part = rect.intersected(clip_);
         for (int y = part.top(); y <= part.bottom(); ++y)
-            std::fill_n(rows_[static_cast<std::size_t>(y)] + part.left(), std::max(0, part.width()), colour);
+            std::fill_n(first_ + y * stride_ + part.left(), std::max(0, part.width()), colour);
     }
-    QRect clip() const { return clip_; }
 
 private:
-    QImage& image_;
+    QRgb* first_;
+    qsizetype stride_; ///< pixels from a row to the next
     QRect clip_;
-    std::vector<QRgb*> rows_;
 };
 
 QColor mixed(const QColor& ink, const QColor& paper, double share) {
@@ -67,7 +67,11 @@ std::vector<Band> bandsOf(const QRect& lane, Show show) {
 class LanePainter {
 public:
     LanePainter(QImage& image, const SheetState& state, Document& document)
-        : state_(state), document_(document), canvas_(image, state.layout.lanesArea) {}
+        : state_(state), document_(document), canvas_(image, state.layout.lanesArea) {
+        for (std::size_t lane = 0; lane < state.session->mics.size(); ++lane)
+            for (const Band& band : bandsOf(state.layout.lanes[lane], state.show))
+                (band.landed ? landedBands_ : playedBands_).push_back(band.rect);
+    }
 
     void paint() {
         canvas_.fill(state_.layout.lanesArea, state_.ink.paper.rgb());
@@ -76,8 +80,8 @@ public:
         const bool dense = cutsAreDense();
         if (dense)
             paintCuts(0.22);
-        for (std::size_t lane = 0; lane < state_.layout.lanes.size(); ++lane)
-            paintLane(lane);
+        // Lanes do not touch each other's pixels, so every core paints some.
+        forEachIndex(state_.layout.lanes.size(), [this](std::size_t lane) { paintLane(lane); });
         if (!dense)
             paintCuts(1);
     }
@@ -139,8 +143,8 @@ private:
                     continue; // an open hole, or behind the end
                 shift = segment->shift;
             }
-            const auto first = static_cast<std::int64_t>(std::floor(begin)) - shift.frames;
-            const auto last = std::max(first + 1, static_cast<std::int64_t>(std::ceil(begin + perPixel)) - shift.frames);
+            const auto first = static_cast<std::int64_t>(begin) - shift.frames; // begin is never negative
+            const auto last = std::max(first + 1, static_cast<std::int64_t>(begin + perPixel) + 1 - shift.frames);
             const Extent extent = wave.extent({{first}, {last}});
             canvas_.column(x, middle - static_cast<int>(extent.high * scale), middle - static_cast<int>(extent.low * scale), colour);
         }
@@ -154,13 +158,8 @@ private:
         return {{static_cast<std::int64_t>(state_.axis.firstFrame()) - farthest}, {static_cast<std::int64_t>(state_.axis.lastFrame()) + farthest + 1}};
     }
 
-    template <class Paint>
-    void onBands(bool landed, Paint&& paint) {
-        for (std::size_t lane = 0; lane < state_.session->mics.size(); ++lane)
-            for (const Band& band : bandsOf(state_.layout.lanes[lane], state_.show))
-                if (band.landed == landed)
-                    paint(band.rect);
-    }
+    /// The mics' bands that show this moment.
+    const std::vector<QRect>& bands(bool landed) const { return landed ? landedBands_ : playedBands_; }
 
     int xOf(std::int64_t frame) const { return static_cast<int>(std::lround(state_.axis.toX(static_cast<double>(frame)))); }
 
@@ -176,10 +175,9 @@ private:
             const std::int64_t cut = (hit.first - toFrames(state_.session->seams.leadIn, state_.session->rate)).frame;
             for (const bool landed : {false, true}) {
                 const std::int64_t shift = landed ? (state_.landingOf(i).frame - hit.anchor.frame) : state_.session->take().start.frames;
-                onBands(landed, [&](const QRect& band) {
+                for (const QRect& band : bands(landed))
                     canvas_.tint(QRect(QPoint(xOf(cut + shift), band.top()), QPoint(xOf(hit.first.frame + shift), band.bottom() - 1)),
                                  state_.ink.paper.rgb(), state_.ink.pocket.rgb());
-                });
             }
         }
         for (const Seam& seam : state_.outcome->plan->seams) {
@@ -188,13 +186,13 @@ private:
             if (right < 0 || left > state_.axis.width() || right - left < 3)
                 continue;
             const QColor shade = mixed(state_.ink.accent, state_.ink.paper, 0.3);
-            onBands(true, [&](const QRect& band) {
+            for (const QRect& band : bands(true)) {
                 // A wedge: the earlier slice thins out, the later one comes up.
                 for (int x = left; x <= right; ++x) {
                     const int height = (band.height() - 2) * (x - left) / std::max(1, right - left);
                     canvas_.tint(QRect(x, band.bottom() - 1 - height, 1, height), state_.ink.paper.rgb(), shade.rgb());
                 }
-            });
+            }
         }
     }
 
@@ -211,11 +209,11 @@ private:
             const QColor ink = selected ? state_.ink.accent : mixed(state_.ink.of(state_.outcome->found.hits[i].voice), state_.ink.paper, strength);
             for (const bool landed : {false, true}) {
                 const int x = xOf(landed ? state_.landingOf(i).frame : state_.outcome->landings[i].played.frame);
-                onBands(landed, [&](const QRect& band) {
+                for (const QRect& band : bands(landed)) {
                     canvas_.column(x, band.top(), band.bottom() - 1, ink.rgb());
                     if (selected)
                         canvas_.column(x + 1, band.top(), band.bottom() - 1, ink.rgb());
-                });
+                }
             }
         }
     }
@@ -223,6 +221,8 @@ private:
     const SheetState& state_;
     Document& document_;
     Canvas canvas_;
+    std::vector<QRect> playedBands_;
+    std::vector<QRect> landedBands_;
 };
 
 } // namespace

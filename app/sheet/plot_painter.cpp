@@ -2,13 +2,15 @@
 
 #include "look/noteheads.h"
 
+#include <cmath>
+
 namespace lampo {
 namespace {
 
 void paintScale(QPainter& painter, const SheetState& state) {
     const QRect area = state.layout.plot;
     const double half = area.height() / 2.0 - 8;
-    const double reach = state.plotReach();
+    const double reach = state.plotReach;
     const double near = half * 5.0 / reach;
     painter.fillRect(area, state.ink.paper);
     painter.fillRect(QRectF(area.left(), area.center().y() - near, area.width(), 2 * near), state.ink.pocket);
@@ -34,7 +36,8 @@ void paintPlot(QPainter& painter, const SheetState& state) {
     paintScale(painter, state);
     painter.setRenderHint(QPainter::Antialiasing);
     const auto [first, last] = state.visibleHits();
-    const double size = std::clamp(state.axis.width() / std::max(1.0, static_cast<double>(last - first)) * 1.2, 5.0, 10.0);
+    const double size = std::round(std::clamp(state.axis.width() / std::max(1.0, static_cast<double>(last - first)) * 1.2, 5.0, 10.0));
+    NoteheadStamps heads(painter, size);
     for (std::size_t i = first; i < last; ++i) {
         if (!state.latenessOf(i, true))
             continue;
@@ -47,9 +50,9 @@ void paintPlot(QPainter& painter, const SheetState& state) {
             painter.drawLine(played, landed);
         }
         if (state.show != Show::asLanded)
-            drawNotehead(painter, played, size, voice, ink, state.show == Show::asPlayed);
+            heads.stamp(played, voice, ink, state.show == Show::asPlayed);
         if (state.show != Show::asPlayed)
-            drawNotehead(painter, landed, size, voice, ink);
+            heads.stamp(landed, voice, ink);
     }
     painter.restore();
 }

@@ -17,21 +17,21 @@ std::optional<double> SheetState::latenessOf(std::size_t hit, bool landed) const
     return toMilliseconds(at - asResult(landing.line->frame), session->rate).value;
 }
 
-double SheetState::plotReach() const {
+void SheetState::measurePlot() {
     double worst = 0;
     for (const Landing& landing : outcome->landings)
         if (landing.line)
             worst = std::max(worst, std::abs(toMilliseconds(asResult(landing.played) - asResult(landing.line->frame), session->rate).value));
     for (const double reach : {20.0, 40.0, 60.0, 120.0})
-        if (worst <= reach)
-            return reach;
-    return 250;
+        if (plotReach = reach; worst <= reach)
+            return;
+    plotReach = 250;
 }
 
 QPointF SheetState::plotPoint(std::size_t hit, bool landed) const {
     const QRect plot = layout.plot;
     const double half = plot.height() / 2.0 - 8;
-    const double late = std::clamp(latenessOf(hit, landed).value_or(0) / plotReach(), -1.0, 1.0);
+    const double late = std::clamp(latenessOf(hit, landed).value_or(0) / plotReach, -1.0, 1.0);
     const double frame = static_cast<double>(landed ? landingOf(hit).frame : outcome->landings[hit].played.frame);
     return {axis.toX(frame), plot.center().y() + late * half};
 }

@@ -32,8 +32,9 @@ struct SheetState {
     ResultFrame landingOf(std::size_t hit) const;
     /// Milliseconds, late is positive; none for a hit without a line.
     std::optional<double> latenessOf(std::size_t hit, bool landed) const;
-    /// Half the height of the early/late plot, ms.
-    double plotReach() const;
+    /// Half the height of the early/late plot, ms; measurePlot() sets it after the outcome changed.
+    double plotReach = 20;
+    void measurePlot();
     QPointF plotPoint(std::size_t hit, bool landed) const;
     /// First and one-past-last hit that may be visible.
     std::pair<std::size_t, std::size_t> visibleHits() const;

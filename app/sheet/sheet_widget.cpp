@@ -38,6 +38,7 @@ SheetWidget::SheetWidget(Document& document, QWidget* parent) : QWidget(parent),
 void SheetWidget::documentChanged() {
     state_.session = &document_.session();
     state_.outcome = &document_.outcome();
+    state_.measurePlot();
     drag_.cancel();
     state_.drag.reset();
     if (state_.selected && *state_.selected >= state_.outcome->landings.size())

@@ -49,7 +49,7 @@ void SongStrip::paintLateness(QPainter& painter) const {
     const int line = painter.fontMetrics().height();
     const double middle = (line + 6 + height()) / 2.0;
     const double half = (height() - line - 10) / 2.0;
-    const double reach = sheet_.plotReach();
+    const double reach = sheet_.plotReach;
     painter.setPen(sheet_.ink.rule);
     painter.drawLine(QPointF(0, middle), QPointF(width(), middle));
     painter.setPen(sheet_.ink.faint);

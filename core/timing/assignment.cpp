@@ -78,52 +78,64 @@ private:
         return options;
     }
 
-    double change(Node earlier, Node later) const {
-        const Option& a = options_[earlier.hit][earlier.option];
-        const Option& b = options_[later.hit][later.option];
-        if (b.line <= a.line)
+    /// What all changes between two hits have in common.
+    struct Step {
+        double riders;    ///< cost of the hits between them
+        double precision; ///< 1 / (2 · variance) of the difference of their deviations
+    };
+    Step stepBetween(std::size_t earlier, std::size_t later) const {
+        const double drift = driftPerSecond * toSeconds(hits_[later] - hits_[earlier], rate_).value;
+        return {rideCost * static_cast<double>(later - earlier - 1), 0.5 / (jitterSteps * jitterSteps + drift * drift)};
+    }
+
+    static double change(const Option& earlier, const Option& later, const Step& step) {
+        if (later.line <= earlier.line)
             return unlikely;
-        const double seconds = toSeconds(hits_[later.hit] - hits_[earlier.hit], rate_).value;
-        const double drift = driftPerSecond * seconds;
-        const double difference = b.deviation - a.deviation;
-        const double cost = difference * difference / (2 * (jitterSteps * jitterSteps + drift * drift));
-        return std::min(cost, dearestJump) + rideCost * static_cast<double>(later.hit - earlier.hit - 1);
+        const double difference = later.deviation - earlier.deviation;
+        return std::min(difference * difference * step.precision, dearestJump) + step.riders;
     }
 
     /// Cost of the cheapest path from one end up to and including each node.
     Costs sweep(bool forward) {
         Costs costs(hits_.size());
+        std::vector<double> least(hits_.size(), unlikely); // of each hit's nodes
         if (forward)
             from_.resize(hits_.size());
-        for (std::size_t i = 0; i < hits_.size(); ++i) {
-            const std::size_t hit = forward ? i : hits_.size() - 1 - i;
-            costs[hit].assign(options_[hit].size(), unlikely);
-            if (forward)
-                from_[hit].assign(options_[hit].size(), none);
-            for (std::size_t option = 0; option < options_[hit].size(); ++option)
-                extend(costs, {hit, option}, forward, i);
+        for (std::size_t done = 0; done < hits_.size(); ++done) {
+            const std::size_t hit = forward ? done : hits_.size() - 1 - done;
+            extend(costs, least, hit, forward, done);
+            for (std::size_t option = 0; option < options_[hit].size(); ++option) {
+                costs[hit][option] += options_[hit][option].own;
+                least[hit] = std::min(least[hit], costs[hit][option]);
+            }
         }
         return costs;
     }
 
-    void extend(Costs& costs, Node to, bool forward, std::size_t done) {
+    void extend(Costs& costs, const std::vector<double>& least, std::size_t to, bool forward, std::size_t done) {
+        auto& best = costs[to];
         // A path may begin here, with all hits before it riding.
-        double best = rideCost * static_cast<double>(done);
-        Node bestFrom = none;
-        for (std::size_t back = 1; back <= std::min(done, mostRiders + 1); ++back) {
-            const std::size_t hit = forward ? to.hit - back : to.hit + back;
-            for (std::size_t option = 0; option < options_[hit].size(); ++option) {
-                const Node from{hit, option};
-                const double cost = costs[hit][option] + (forward ? change(from, to) : change(to, from));
-                if (cost < best) {
-                    best = cost;
-                    bestFrom = from;
-                }
-            }
-        }
-        costs[to.hit][to.option] = best + options_[to.hit][to.option].own;
+        best.assign(options_[to].size(), rideCost * static_cast<double>(done));
         if (forward)
-            from_[to.hit][to.option] = bestFrom;
+            from_[to].assign(options_[to].size(), none);
+        for (std::size_t back = 1; back <= std::min(done, mostRiders + 1); ++back) {
+            const std::size_t from = forward ? to - back : to + back;
+            const double dearest = best.empty() ? 0 : *std::max_element(best.begin(), best.end());
+            if (least[from] + rideCost * static_cast<double>(back - 1) >= dearest)
+                continue; // no way from there can be cheaper
+            const Step step = stepBetween(std::min(from, to), std::max(from, to));
+            for (std::size_t a = 0; a < options_[from].size(); ++a)
+                for (std::size_t b = 0; b < best.size(); ++b) {
+                    const Option& start = options_[from][a];
+                    const Option& end = options_[to][b];
+                    const double cost = costs[from][a] + (forward ? change(start, end, step) : change(end, start, step));
+                    if (cost < best[b]) {
+                        best[b] = cost;
+                        if (forward)
+                            from_[to][b] = {from, a};
+                    }
+                }
+        }
     }
 
     std::pair<double, Node> cheapestEnd(const Costs& forward) const {

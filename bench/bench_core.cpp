@@ -1,0 +1,152 @@
+// Measured as ratios within one run, since machines differ: see README.md for how to read it.
+#include "audio/audio_reader.h"
+#include "chain/outcome.h"
+#include "demo_kit/demo_recording.h"
+#include "deliver/print.h"
+#include "onsets/onset_finder.h"
+#include "project/folder_import.h"
+#include "project/project_file.h"
+#include "seams/planner.h"
+
+#include <aubio/aubio.h>
+#include <benchmark/benchmark.h>
+#include <sndfile.h>
+
+#include <filesystem>
+#include <random>
+
+namespace {
+
+using namespace lampo;
+namespace fs = std::filesystem;
+
+/// The demo recording, made once.
+const fs::path& demoFolder() {
+    static const fs::path folder = [] {
+        const fs::path made = fs::temp_directory_path() / "lampo-bench-demo";
+        if (!fs::exists(made / "lighthouse_relay.lampo"))
+            (void)demo::writeDemo(made);
+        return made;
+    }();
+    return folder;
+}
+
+const std::vector<float>& snareSamples() {
+    static const std::vector<float> samples = [] {
+        auto reader = AudioReader::open(demoFolder() / "A" / "snare_top.wav");
+        std::vector<float> read(static_cast<std::size_t>(reader->info().length.frames));
+        (void)reader->read({0}, read);
+        return read;
+    }();
+    return samples;
+}
+
+// ---- analysis of one mic; the goal is a fifth of aubio's time at the same hop, 64 frames
+
+void analysisByLampo(benchmark::State& state) {
+    const fs::path file = demoFolder() / "A" / "snare_top.wav";
+    for (auto _ : state) {
+        auto reader = AudioReader::open(file);
+        benchmark::DoNotOptimize(findOnsets(*reader, {}, {}));
+    }
+}
+BENCHMARK(analysisByLampo)->Unit(benchmark::kMillisecond);
+
+void analysisByAubioHfc(benchmark::State& state) {
+    constexpr unsigned hop = 64;
+    const auto& samples = snareSamples(); // aubio is spared the reading
+    for (auto _ : state) {
+        aubio_onset_t* onset = new_aubio_onset("hfc", 512, hop, 48000);
+        fvec_t* in = new_fvec(hop);
+        fvec_t* out = new_fvec(1);
+        for (std::size_t at = 0; at + hop <= samples.size(); at += hop) {
+            std::copy_n(samples.begin() + static_cast<std::ptrdiff_t>(at), hop, in->data);
+            aubio_onset_do(onset, in, out);
+        }
+        del_aubio_onset(onset);
+        del_fvec(in);
+        del_fvec(out);
+    }
+}
+BENCHMARK(analysisByAubioHfc)->Unit(benchmark::kMillisecond);
+
+// ---- print of 11 mics; the goal is 1.25 times reading and rewriting the same files
+
+void printOfElevenMics(benchmark::State& state) {
+    const auto session = loadProject(demoFolder() / "lighthouse_relay.lampo");
+    Analyses analyses;
+    (void)analyseMissing(*session, analyses, {});
+    const auto outcome = outcomeOf(*session, analyses);
+    const fs::path out = demoFolder() / "printed";
+    for (auto _ : state)
+        if (!print(*session, outcome->plan, {out, SampleFormat::wav24}, {}))
+            state.SkipWithError("could not print");
+}
+BENCHMARK(printOfElevenMics)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+void rewriteOfElevenMics(benchmark::State& state) {
+    const fs::path out = demoFolder() / "rewritten";
+    fs::create_directories(out);
+    std::vector<int> buffer(1 << 16);
+    for (auto _ : state)
+        for (const auto& entry : fs::directory_iterator(demoFolder() / "A")) {
+            if (entry.path().extension() != ".wav")
+                continue;
+            SF_INFO info{};
+            SNDFILE* from = sf_open(entry.path().c_str(), SFM_READ, &info);
+            SNDFILE* to = sf_open((out / entry.path().filename()).c_str(), SFM_WRITE, &info);
+            while (const auto read = sf_readf_int(from, buffer.data(), static_cast<sf_count_t>(buffer.size())))
+                sf_writef_int(to, buffer.data(), read);
+            sf_close(from);
+            sf_close(to);
+        }
+}
+BENCHMARK(rewriteOfElevenMics)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// ---- full recompute of ten minutes, 16 mics, 6,000 hits; the goal is one 60 Hz frame, 16 ms
+
+struct LongSession {
+    Session session;
+    Analyses analyses;
+
+    LongSession() {
+        std::vector<std::string> stems{"kick", "snare", "tom 1", "floor tom", "hat", "ride", "oh l", "oh r", "room"};
+        for (int i = 0; i < 7; ++i)
+            stems.push_back("x" + std::to_string(i));
+        session.mics = kitOf(stems);
+        session.map.tempos = {{1, {150}}};
+        Take take{'A', "/song", {}, {}, {48000LL * 600}};
+        for (const Mic& mic : session.mics)
+            take.files.push_back(take.folder / (mic.stem + ".wav"));
+        session.takes = {take};
+        addCandidates();
+    }
+
+    /// 6,000 strokes at sixteenths with jitter, each heard by its own mic and, softer and later, by the others.
+    void addCandidates() {
+        std::mt19937 random(1);
+        std::normal_distribution<> jitter(0, 300);
+        std::vector<MicAnalysis> perGuide(4);
+        for (std::int64_t step = 4; step < 6004; ++step) {
+            const auto drum = static_cast<std::size_t>(step % 4 == 0 ? 0 : step % 4 == 2 ? 1 : 2 + step / 4 % 2);
+            const auto at = step * 4800 + static_cast<std::int64_t>(jitter(random));
+            for (std::size_t mic = 0; mic < 4; ++mic)
+                perGuide[mic].candidates.push_back({{at + (mic == drum ? 0 : 96)}, {mic == drum ? 0.0 : -22.0}, {20}});
+        }
+        for (std::size_t mic = 0; mic < 4; ++mic)
+            analyses.add({session.takes[0].files[mic], session.mics[mic].role}, std::make_shared<const MicAnalysis>(perGuide[mic]));
+    }
+};
+
+void fullRecomputeOf6000Hits(benchmark::State& state) {
+    const LongSession song;
+    std::size_t hits = 0;
+    for (auto _ : state)
+        hits = outcomeOf(song.session, song.analyses)->found.hits.size();
+    state.counters["hits"] = static_cast<double>(hits);
+}
+BENCHMARK(fullRecomputeOf6000Hits)->Unit(benchmark::kMillisecond);
+
+} // namespace
+
+BENCHMARK_MAIN();
