@@ -54,7 +54,6 @@ std::string_view name(WarningKind kind) {
     case WarningKind::longHole: return "long-hole";
     case WarningKind::lostCorrection: return "lost-correction";
     case WarningKind::nothingFound: return "nothing-found";
-    case WarningKind::silentGuide: return "silent-guide";
     }
     return "";
 }

@@ -9,7 +9,7 @@
 
 namespace lampo {
 
-enum class WarningKind { doubtfulLine, movedFar, heldTogether, longHole, lostCorrection, nothingFound, silentGuide };
+enum class WarningKind { doubtfulLine, movedFar, heldTogether, longHole, lostCorrection, nothingFound };
 std::string_view name(WarningKind kind);
 
 /// A place that wants an ear.
