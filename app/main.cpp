@@ -25,8 +25,11 @@ int main(int argc, char** argv) {
     parser.setApplicationDescription(QObject::tr("Makes a drummer's multitrack recording tight."));
     parser.addHelpOption();
     parser.addVersionOption();
-    parser.addPositionalArgument(QStringLiteral("input"), QObject::tr("a .lampo project or a folder of mic files"), QStringLiteral("[input]"));
-    const QCommandLineOption shots(QStringLiteral("shots"), QObject::tr("Draw the main views of the input into this folder and end."), QStringLiteral("folder"));
+    parser.addPositionalArgument(QStringLiteral("input"), QObject::tr("a .lampo project or a folder of mic files"),
+                                 QStringLiteral("[input]"));
+    const QCommandLineOption shots(QStringLiteral("shots"),
+                                   QObject::tr("Draw the main views of the input into this folder and end."),
+                                   QStringLiteral("folder"));
     parser.addOption(shots);
     parser.process(app);
 

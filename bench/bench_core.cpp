@@ -1,16 +1,16 @@
 // Measured as ratios within one run, since machines differ: see README.md for how to read it.
 #include "audio/audio_reader.h"
 #include "chain/outcome.h"
-#include "demo_kit/demo_recording.h"
 #include "deliver/print.h"
+#include "demo_kit/demo_recording.h"
 #include "onsets/onset_finder.h"
 #include "project/folder_import.h"
 #include "project/project_file.h"
 #include "seams/planner.h"
 
+#include <sndfile.h>
 #include <aubio/aubio.h>
 #include <benchmark/benchmark.h>
-#include <sndfile.h>
 
 #include <filesystem>
 #include <random>
@@ -110,7 +110,8 @@ struct LongSession {
     Analyses analyses;
 
     LongSession() {
-        std::vector<std::string> stems{"kick", "snare", "tom 1", "floor tom", "hat", "ride", "oh l", "oh r", "room"};
+        std::vector<std::string> stems{"kick", "snare", "tom 1", "floor tom", "hat",
+                                       "ride", "oh l",  "oh r",  "room"};
         for (int i = 0; i < 7; ++i)
             stems.push_back("x" + std::to_string(i));
         session.mics = kitOf(stems);
@@ -131,10 +132,12 @@ struct LongSession {
             const auto drum = static_cast<std::size_t>(step % 4 == 0 ? 0 : step % 4 == 2 ? 1 : 2 + step / 4 % 2);
             const auto at = step * 4800 + static_cast<std::int64_t>(jitter(random));
             for (std::size_t mic = 0; mic < 4; ++mic)
-                perGuide[mic].candidates.push_back({{at + (mic == drum ? 0 : 96)}, {mic == drum ? 0.0 : -22.0}, {20}});
+                perGuide[mic].candidates.push_back(
+                    {{at + (mic == drum ? 0 : 96)}, {mic == drum ? 0.0 : -22.0}, {20}});
         }
         for (std::size_t mic = 0; mic < 4; ++mic)
-            analyses.add({session.takes[0].files[mic], session.mics[mic].role}, std::make_shared<const MicAnalysis>(perGuide[mic]));
+            analyses.add({session.takes[0].files[mic], session.mics[mic].role},
+                         std::make_shared<const MicAnalysis>(perGuide[mic]));
     }
 };
 

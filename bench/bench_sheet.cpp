@@ -23,7 +23,8 @@ std::filesystem::path writeSong(const QTemporaryDir& folder) {
             const auto since = static_cast<double>(i % 4800);
             samples[i] = static_cast<float>(std::exp(-since / 900) * std::sin(since * 0.05 * (1 + mic)) * 0.8);
         }
-        auto writer = AudioWriter::create(path / ((mic == 0 ? "kick" : "x" + std::to_string(mic)) + ".wav"), SampleFormat::wav16, {48000});
+        auto writer = AudioWriter::create(path / ((mic == 0 ? "kick" : "x" + std::to_string(mic)) + ".wav"),
+                                          SampleFormat::wav16, {48000});
         (void)writer->write(samples);
         (void)writer->close();
         (void)writer->commit();

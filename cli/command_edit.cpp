@@ -16,13 +16,16 @@ void addEdit(CLI::App& app, int& exitCode) {
     std::vector<std::string> names;
     for (const SampleFormat each : allSampleFormats)
         names.emplace_back(name(each));
-    command->add_option("--format", *format, "what the files are written as")->check(CLI::IsMember(names))->capture_default_str();
+    command->add_option("--format", *format, "what the files are written as")
+        ->check(CLI::IsMember(names))
+        ->capture_default_str();
     command->callback([options, settings, format, &exitCode] {
         settings->format = *sampleFormatNamed(*format);
         exitCode = finish(prepare(*options).and_then([&](const Prepared& prepared) {
             return print(prepared.session, prepared.outcome->plan, *settings, {}).and_then([&] {
-                std::cout << prepared.outcome->found.hits.size() << " hits, " << prepared.outcome->plan->seams.size()
-                          << " seams, " << prepared.session.mics.size() << " files\n";
+                std::cout << prepared.outcome->found.hits.size() << " hits, "
+                          << prepared.outcome->plan->seams.size() << " seams, " << prepared.session.mics.size()
+                          << " files\n";
                 return writeReport(*options, prepared);
             });
         }));

@@ -9,7 +9,9 @@ namespace lampo::cli {
 namespace {
 
 void printInfo(const Session& session) {
-    const auto seconds = [&](FrameCount length) { return trimmedNumber(toSeconds(length, session.rate).value) + " s"; };
+    const auto seconds = [&](FrameCount length) {
+        return trimmedNumber(toSeconds(length, session.rate).value) + " s";
+    };
     std::cout << session.title << ": " << session.mics.size() << " mics, " << session.rate.hz << " Hz, "
               << seconds(session.length()) << '\n';
     for (const Take& take : session.takes)

@@ -62,12 +62,15 @@ std::string checkMeter(const std::string& text) {
 
 std::string checkGrid(const std::string& text) {
     const auto value = noteValueNamed(text);
-    return value && value->denominator >= 4 && value->denominator <= 48 ? "" : "a grid is 1/4, 1/8, 1/16 or 1/32, with t for triplets (1/8t)";
+    return value && value->denominator >= 4 && value->denominator <= 48
+               ? ""
+               : "a grid is 1/4, 1/8, 1/16 or 1/32, with t for triplets (1/8t)";
 }
 
 std::string checkThreshold(const std::string& text) {
     const auto split = text.rfind('=');
-    const auto level = split == std::string::npos ? std::nullopt : numberIn(std::string_view(text).substr(split + 1));
+    const auto level =
+        split == std::string::npos ? std::nullopt : numberIn(std::string_view(text).substr(split + 1));
     return level && -60 <= *level && *level <= 0 ? "" : "a threshold is STEM=DB, from -60 to 0 dB";
 }
 
@@ -75,7 +78,8 @@ Error noSuchMic(const Session& session, const std::string& stem) {
     std::string known;
     for (const Mic& mic : session.mics)
         known += (known.empty() ? "" : ", ") + mic.stem;
-    return {ErrorKind::badValue, "There is no mic \"" + stem + "\" in " + quotedName(session.title) + "; there are " + known};
+    return {ErrorKind::badValue,
+            "There is no mic \"" + stem + "\" in " + quotedName(session.title) + "; there are " + known};
 }
 
 /// The edits that the options stand for.
@@ -127,7 +131,8 @@ Expected<void> checkAllSamples(const Session& session) {
     forEachIndex(files.size(), [&](std::size_t mic) {
         if (files[mic].empty())
             return;
-        const auto checked = AudioReader::open(files[mic]).and_then([](AudioReader reader) { return checkSamples(reader); });
+        const auto checked =
+            AudioReader::open(files[mic]).and_then([](AudioReader reader) { return checkSamples(reader); });
         const std::scoped_lock lock(guard);
         if (!checked && !error)
             error = checked.error();
@@ -140,19 +145,33 @@ Expected<void> checkAllSamples(const Session& session) {
 void addOptions(CLI::App& command, Options& options) {
     command.add_option("INPUT", options.input, "a .lampo project or a folder of mic files (one take)")->required();
     command.add_option("--report", options.report, "write the edit as JSON");
-    command.add_option("--guide", options.guides, "mics to listen to: file names without ending")->delimiter(',')->group("Detection");
+    command.add_option("--guide", options.guides, "mics to listen to: file names without ending")
+        ->delimiter(',')
+        ->group("Detection");
     command.add_option("--threshold", options.thresholds, "STEM=DB, relative to that mic's typical strong hit")
-        ->check(checkThreshold)->group("Detection");
+        ->check(checkThreshold)
+        ->group("Detection");
     command.add_option("--min-gap", options.shortestGap, "shortest gap between hits of one mic, ms")
-        ->check(CLI::Range(10.0, 500.0))->group("Detection");
-    command.add_option("--tempo", options.tempo, "BPM")->check(CLI::Range(slowestTempo.value, fastestTempo.value))->group("Map");
+        ->check(CLI::Range(10.0, 500.0))
+        ->group("Detection");
+    command.add_option("--tempo", options.tempo, "BPM")
+        ->check(CLI::Range(slowestTempo.value, fastestTempo.value))
+        ->group("Map");
     command.add_option("--meter", options.meter, "N/D")->check(checkMeter)->group("Map");
-    command.add_option("--origin", options.origin, "where bar 1 beat 1 lies: 1.5s, 20ms or 4800smp")->check(checkTime)->group("Map");
-    command.add_option("--grid", options.grid, "1/4, 1/8, 1/16 or 1/32, with t for triplets")->check(checkGrid)->group("Timing");
+    command.add_option("--origin", options.origin, "where bar 1 beat 1 lies: 1.5s, 20ms or 4800smp")
+        ->check(checkTime)
+        ->group("Map");
+    command.add_option("--grid", options.grid, "1/4, 1/8, 1/16 or 1/32, with t for triplets")
+        ->check(checkGrid)
+        ->group("Timing");
     command.add_option("--strength", options.strength, "per cent")->check(CLI::Range(0.0, 100.0))->group("Timing");
-    command.add_option("--lead-in", options.leadIn, "ms kept before each attack")->check(CLI::Range(0.0, 50.0))->group("Seams");
+    command.add_option("--lead-in", options.leadIn, "ms kept before each attack")
+        ->check(CLI::Range(0.0, 50.0))
+        ->group("Seams");
     command.add_option("--fade", options.fade, "ms")->check(CLI::Range(1.0, 50.0))->group("Seams");
-    command.add_option("--fill", options.fill, "borrow or open")->check(CLI::IsMember({"borrow", "open"}))->group("Seams");
+    command.add_option("--fill", options.fill, "borrow or open")
+        ->check(CLI::IsMember({"borrow", "open"}))
+        ->group("Seams");
 }
 
 Expected<Prepared> prepare(const Options& options) {

@@ -17,20 +17,28 @@ constexpr double speedOfSound = 343.0; // m/s in air at 20 °C, handbook value
 
 struct DrumPlace {
     Point at;
-    double loudness; ///< amplitude at the reference distance, beside the snare
+    double loudness;  ///< amplitude at the reference distance, beside the snare
     double reference; ///< metres
 };
 
 DrumPlace placeOf(Drum drum) {
     switch (drum) {
-    case Drum::kick: return {{0.0, 0.0, 0.3}, 1.0, 0.10};
-    case Drum::snare: return {{-0.3, 0.55, 0.65}, 1.0, 0.06};
-    case Drum::tomRack: return {{-0.1, 0.15, 0.85}, 0.9, 0.06};
-    case Drum::tomFloor: return {{0.55, 0.45, 0.6}, 0.95, 0.07};
-    case Drum::hat: return {{-0.75, 0.6, 0.95}, 0.28, 0.10};
-    case Drum::ride: return {{0.6, 0.0, 1.15}, 0.22, 0.15};
-    case Drum::crash: return {{-0.5, -0.1, 1.3}, 0.45, 0.15};
-    case Drum::sticks: return {{-0.2, 0.7, 1.1}, 0.25, 0.15};
+    case Drum::kick:
+        return {{0.0, 0.0, 0.3}, 1.0, 0.10};
+    case Drum::snare:
+        return {{-0.3, 0.55, 0.65}, 1.0, 0.06};
+    case Drum::tomRack:
+        return {{-0.1, 0.15, 0.85}, 0.9, 0.06};
+    case Drum::tomFloor:
+        return {{0.55, 0.45, 0.6}, 0.95, 0.07};
+    case Drum::hat:
+        return {{-0.75, 0.6, 0.95}, 0.28, 0.10};
+    case Drum::ride:
+        return {{0.6, 0.0, 1.15}, 0.22, 0.15};
+    case Drum::crash:
+        return {{-0.5, -0.1, 1.3}, 0.45, 0.15};
+    case Drum::sticks:
+        return {{-0.2, 0.7, 1.1}, 0.25, 0.15};
     }
     return {};
 }
@@ -135,7 +143,8 @@ std::int64_t travel(Drum drum, const ModelMic& mic, int rate) {
 std::size_t ownMic(Drum drum, const std::vector<ModelMic>& mics) {
     const auto found =
         std::find_if(mics.begin(), mics.end(), [&](const ModelMic& mic) { return mic.close && mic.drum == drum; });
-    // Crash and count-in sticks have no mic of their own: their time is that of the hat mic's ear, or the first mic's.
+    // Crash and count-in sticks have no mic of their own: their time is that of the hat mic's ear, or the first
+    // mic's.
     if (found != mics.end())
         return static_cast<std::size_t>(found - mics.begin());
     return drum == Drum::hat ? 0 : ownMic(Drum::hat, mics);

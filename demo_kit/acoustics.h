@@ -16,10 +16,10 @@ struct Point {
 struct ModelMic {
     std::string stem;
     Point at;
-    bool close;          ///< directional and near one drum
-    Drum drum;           ///< that drum
-    double room;         ///< amount of reverberation, amplitude
-    double gain;         ///< preamplifier, amplitude
+    bool close;  ///< directional and near one drum
+    Drum drum;   ///< that drum
+    double room; ///< amount of reverberation, amplitude
+    double gain; ///< preamplifier, amplitude
     bool inverted = false;
 };
 
@@ -36,7 +36,8 @@ struct Stroke {
     bool ghost = false;
 };
 
-/// Frames sound takes from `drum` to `mic`: 343 m/s, rounded to whole frames so that every arrival is exactly known.
+/// Frames sound takes from `drum` to `mic`: 343 m/s, rounded to whole frames so that every arrival is exactly
+/// known.
 std::int64_t travel(Drum drum, const ModelMic& mic, int rate);
 /// The mic whose file Stroke::sample speaks of.
 std::size_t ownMic(Drum drum, const std::vector<ModelMic>& mics);

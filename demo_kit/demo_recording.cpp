@@ -19,7 +19,9 @@ Expected<void> writeMono(const std::filesystem::path& file, const std::vector<fl
     auto writer = AudioWriter::create(file, SampleFormat::wav24, {demoRate});
     if (!writer)
         return tl::unexpected(writer.error());
-    return writer->write(samples).and_then([&] { return writer->close(); }).and_then([&] { return writer->commit(); });
+    return writer->write(samples).and_then([&] { return writer->close(); }).and_then([&] {
+        return writer->commit();
+    });
 }
 
 std::string truthText(const Score& score, const std::vector<Stroke>& strokes) {
@@ -88,7 +90,8 @@ Expected<void> writeDemo(const std::filesystem::path& folder) {
     for (const char* part : {"A", "B", "C", "companion"})
         std::filesystem::create_directories(folder / part, code);
     if (code)
-        return fail(ErrorKind::unwritable, "The folder " + quotedName(folder) + " could not be made: " + code.message());
+        return fail(ErrorKind::unwritable,
+                    "The folder " + quotedName(folder) + " could not be made: " + code.message());
     std::array<Expected<void>, std::size(letters)> takes;
     forEachIndex(takes.size(), [&](std::size_t take) {
         takes[take] = writeTake(folder / std::string(1, letters[take]), score, letters[take]);

@@ -39,10 +39,21 @@ struct Manner {
 
 Manner mannerOf(char take) {
     switch (take) {
-    case 'A': return {.jitter = 0.006, .drift = 0.010, .driftPeriod = 23, .lean = 0.002, .spoils = true, .rushes = true,
-                      .fillJitter = 0.016, .weakStroke = true, .seed = 11};
-    case 'B': return {.jitter = 0.009, .drift = 0.014, .driftPeriod = 17, .lean = 0.006, .fillJitter = 0.005, .seed = 22};
-    default: return {.jitter = 0.008, .drift = 0.012, .driftPeriod = 31, .lean = -0.004, .fillJitter = 0.012, .seed = 33};
+    case 'A':
+        return {.jitter = 0.006,
+                .drift = 0.010,
+                .driftPeriod = 23,
+                .lean = 0.002,
+                .spoils = true,
+                .rushes = true,
+                .fillJitter = 0.016,
+                .weakStroke = true,
+                .seed = 11};
+    case 'B':
+        return {.jitter = 0.009, .drift = 0.014, .driftPeriod = 17, .lean = 0.006, .fillJitter = 0.005, .seed = 22};
+    default:
+        return {
+            .jitter = 0.008, .drift = 0.012, .driftPeriod = 31, .lean = -0.004, .fillJitter = 0.012, .seed = 33};
     }
 }
 
@@ -50,8 +61,12 @@ class Writer {
 public:
     std::vector<Note> notes;
 
-    void add(int bar, double quarter, Drum drum, double velocity) { notes.push_back({bar, quarter, drum, velocity}); }
-    void ghost(int bar, double quarter, double velocity) { notes.push_back({bar, quarter, Drum::snare, velocity, true}); }
+    void add(int bar, double quarter, Drum drum, double velocity) {
+        notes.push_back({bar, quarter, drum, velocity});
+    }
+    void ghost(int bar, double quarter, double velocity) {
+        notes.push_back({bar, quarter, Drum::snare, velocity, true});
+    }
 
     void hats(int bar, int quarters, Drum on = Drum::hat) {
         for (int eighth = 0; eighth < quarters * 2; ++eighth)
@@ -91,8 +106,9 @@ public:
         add(bar, 3.5, Drum::tomRack, 0.7);
     }
     void tripletFill() {
-        constexpr std::array order{Drum::snare,   Drum::snare,   Drum::tomRack,  Drum::tomRack,  Drum::tomRack,  Drum::tomFloor,
-                                   Drum::tomFloor, Drum::snare, Drum::tomRack, Drum::tomFloor, Drum::tomFloor, Drum::kick};
+        constexpr std::array order{Drum::snare,   Drum::snare,    Drum::tomRack,  Drum::tomRack,
+                                   Drum::tomRack, Drum::tomFloor, Drum::tomFloor, Drum::snare,
+                                   Drum::tomRack, Drum::tomFloor, Drum::tomFloor, Drum::kick};
         for (std::size_t i = 0; i < order.size(); ++i)
             add(fillBar, static_cast<double>(i) / 3.0, order[i], 0.7 + 0.02 * static_cast<double>(i));
         add(fillBar, 0, Drum::kick, 0.9);
@@ -156,14 +172,16 @@ std::vector<Stroke> play(const std::vector<Note>& notes, const MusicalMap& map, 
         const double own = std::clamp(0.0018 * random.gaussian(), -0.004, 0.004);
         const auto line = map.at(note.bar, note.quarter / 4).frame;
         const double velocity = std::clamp(note.velocity * (1 + 0.06 * random.gaussian()), 0.05, 1.0);
-        strokes.push_back({line + std::llround((shared + own) * rate), note.drum, velocity, note.bar, 1 + note.quarter, note.ghost});
+        strokes.push_back({line + std::llround((shared + own) * rate), note.drum, velocity, note.bar,
+                           1 + note.quarter, note.ghost});
     }
     return strokes;
 }
 
 /// Bar 9 of take A: a snare stroke lost, a clash of sticks in its stead, the rest out of place.
 void spoil(std::vector<Stroke>& strokes, int rate) {
-    std::erase_if(strokes, [](const Stroke& s) { return s.bar == spoiledBar && s.drum == Drum::snare && s.beat == 2; });
+    std::erase_if(strokes,
+                  [](const Stroke& s) { return s.bar == spoiledBar && s.drum == Drum::snare && s.beat == 2; });
     Random random(99);
     std::vector<Stroke> clash;
     for (Stroke& stroke : strokes) {
@@ -210,7 +228,8 @@ std::vector<Stroke> performance(const Score& score, char take, int rate) {
         for (Stroke& stroke : strokes)
             if (stroke.bar == 17 && stroke.drum == Drum::snare && stroke.beat == 4)
                 stroke.velocity = 0.3;
-    std::stable_sort(strokes.begin(), strokes.end(), [](const auto& a, const auto& b) { return a.sample < b.sample; });
+    std::stable_sort(strokes.begin(), strokes.end(),
+                     [](const auto& a, const auto& b) { return a.sample < b.sample; });
     return strokes;
 }
 
@@ -221,7 +240,8 @@ std::vector<BassNote> bassLine(const Score& score, int rate) {
     for (int bar = 2; bar <= lastBar; ++bar)
         for (const double quarter : {0.0, 1.5, 2.0, 3.5})
             if (quarter / 4 < map.meterOf(bar).barInWholes())
-                notes.push_back({map.at(bar, quarter / 4).frame, roots[static_cast<std::size_t>(bar / 2) % 4] * (quarter == 3.5 ? 1.5 : 1), 0.5});
+                notes.push_back({map.at(bar, quarter / 4).frame,
+                                 roots[static_cast<std::size_t>(bar / 2) % 4] * (quarter == 3.5 ? 1.5 : 1), 0.5});
     return notes;
 }
 

@@ -17,9 +17,9 @@ struct Score {
 
 Score lighthouseRelay(int rate);
 
-/// The strokes of take 'A', 'B' or 'C', in order of time. A has a spoiled bar (9), a passage that rushes by more than
-/// half a grid step (14 and 15) and a weak snare stroke (bar 17, beat 4); B has the better fill (12); all have ghost
-/// notes (bars 2 to 6, 13 to 17) and a flam (bar 10, beat 4).
+/// The strokes of take 'A', 'B' or 'C', in order of time. A has a spoiled bar (9), a passage that rushes by more
+/// than half a grid step (14 and 15) and a weak snare stroke (bar 17, beat 4); B has the better fill (12); all have
+/// ghost notes (bars 2 to 6, 13 to 17) and a flam (bar 10, beat 4).
 std::vector<Stroke> performance(const Score& score, char take, int rate);
 
 struct BassNote {

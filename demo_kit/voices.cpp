@@ -18,10 +18,10 @@ struct OnePole {
 };
 
 struct Tone {
-    double hertz;     ///< where the pitch settles
-    double bend;      ///< how much higher it starts
-    double bendTime;  ///< seconds
-    double decay;     ///< seconds to 1/e
+    double hertz;    ///< where the pitch settles
+    double bend;     ///< how much higher it starts
+    double bendTime; ///< seconds
+    double decay;    ///< seconds to 1/e
     double amplitude;
 };
 
@@ -92,18 +92,33 @@ Recipe cymbal(double seconds, double decay, double lowest, double base) {
 Recipe recipeOf(Drum drum, double bright) {
     switch (drum) {
     case Drum::kick:
-        return {0.7, 0.0007, {{52, 120, 0.018, 0.16, 0.75}, {104, 60, 0.02, 0.06, 0.15}}, {{700, 5000, 0.005, 1.1 * bright}}};
+        return {0.7,
+                0.0007,
+                {{52, 120, 0.018, 0.16, 0.75}, {104, 60, 0.02, 0.06, 0.15}},
+                {{700, 5000, 0.005, 1.1 * bright}}};
     case Drum::snare:
-        return {0.6, 0.0003, {{188, 40, 0.01, 0.09, 0.40}, {331, 30, 0.01, 0.06, 0.22}, {512, 0, 1, 0.04, 0.10}},
+        return {0.6,
+                0.0003,
+                {{188, 40, 0.01, 0.09, 0.40}, {331, 30, 0.01, 0.06, 0.22}, {512, 0, 1, 0.04, 0.10}},
                 {{1200, 11000, 0.085, 0.75 * bright}, {2500, 15000, 0.003, 1.2 * bright}}};
     case Drum::tomRack:
-        return {1.0, 0.0005, {{148, 55, 0.03, 0.24, 0.62}, {236, 40, 0.03, 0.12, 0.18}}, {{900, 7000, 0.006, 1.0 * bright}}};
+        return {1.0,
+                0.0005,
+                {{148, 55, 0.03, 0.24, 0.62}, {236, 40, 0.03, 0.12, 0.18}},
+                {{900, 7000, 0.006, 1.0 * bright}}};
     case Drum::tomFloor:
-        return {1.2, 0.0006, {{86, 36, 0.035, 0.32, 0.66}, {137, 25, 0.03, 0.17, 0.18}}, {{800, 6000, 0.007, 1.0 * bright}}};
-    case Drum::hat: return {0.35, 0.0002, {}, {{6000, 17000, 0.045, 1.1}, {3500, 12000, 0.006, 0.7 * bright}}};
-    case Drum::ride: return cymbal(2.0, 0.9, 3500, 610);
-    case Drum::crash: return cymbal(2.8, 1.1, 2200, 420);
-    case Drum::sticks: return {0.15, 0.0002, {{1850, 0, 1, 0.012, 0.5}, {2730, 0, 1, 0.008, 0.3}}, {{1500, 12000, 0.004, 0.8}}};
+        return {1.2,
+                0.0006,
+                {{86, 36, 0.035, 0.32, 0.66}, {137, 25, 0.03, 0.17, 0.18}},
+                {{800, 6000, 0.007, 1.0 * bright}}};
+    case Drum::hat:
+        return {0.35, 0.0002, {}, {{6000, 17000, 0.045, 1.1}, {3500, 12000, 0.006, 0.7 * bright}}};
+    case Drum::ride:
+        return cymbal(2.0, 0.9, 3500, 610);
+    case Drum::crash:
+        return cymbal(2.8, 1.1, 2200, 420);
+    case Drum::sticks:
+        return {0.15, 0.0002, {{1850, 0, 1, 0.012, 0.5}, {2730, 0, 1, 0.008, 0.3}}, {{1500, 12000, 0.004, 0.8}}};
     }
     return {};
 }
@@ -130,7 +145,8 @@ std::vector<float> strike(Drum drum, double velocity, int rate, Random& random) 
     const std::size_t fade = out.size() / 10;
     for (std::size_t i = 0; i < out.size(); ++i) {
         const std::size_t left = out.size() - 1 - i;
-        out[i] *= static_cast<float>(velocity) * (left < fade ? static_cast<float>(left) / static_cast<float>(fade) : 1.0F);
+        out[i] *= static_cast<float>(velocity) *
+                  (left < fade ? static_cast<float>(left) / static_cast<float>(fade) : 1.0F);
     }
     return out;
 }

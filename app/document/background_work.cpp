@@ -43,10 +43,9 @@ void BackgroundWork::run(const Session& session, Analyses known, const std::vect
                          const std::stop_token& stop, int job) {
     buildPeaks(files, stop, job);
     if (!stop.stop_requested() && !known.missing(session).empty()) {
-        const Progress progress{[&](double fraction) {
-                                    post(job, [=, this] { emit progressed(fraction, tr("Listening for hits")); });
-                                },
-                                stop};
+        const Progress progress{
+            [&](double fraction) { post(job, [=, this] { emit progressed(fraction, tr("Listening for hits")); }); },
+            stop};
         const auto analysed = analyseMissing(session, known, progress);
         post(job, [this, known] { emit analysesReady(known); });
         if (!analysed && analysed.error().kind != ErrorKind::cancelled)
@@ -58,14 +57,19 @@ void BackgroundWork::run(const Session& session, Analyses known, const std::vect
     });
 }
 
-void BackgroundWork::buildPeaks(const std::vector<std::filesystem::path>& files, const std::stop_token& stop, int job) {
+void BackgroundWork::buildPeaks(const std::vector<std::filesystem::path>& files, const std::stop_token& stop,
+                                int job) {
     std::atomic<std::size_t> done{0};
     forEachIndex(files.size(), [&](std::size_t i) {
-        auto peaks = AudioReader::open(files[i]).and_then([&](AudioReader reader) { return Peaks::build(reader, {{}, stop}); });
+        auto peaks = AudioReader::open(files[i]).and_then([&](AudioReader reader) {
+            return Peaks::build(reader, {{}, stop});
+        });
         const double fraction = static_cast<double>(++done) / static_cast<double>(files.size());
         post(job, [=, this] { emit progressed(fraction, tr("Drawing waveforms")); });
         if (peaks)
-            post(job, [this, file = files[i], shared = std::make_shared<const Peaks>(std::move(*peaks))] { emit peaksReady(file, shared); });
+            post(job, [this, file = files[i], shared = std::make_shared<const Peaks>(std::move(*peaks))] {
+                emit peaksReady(file, shared);
+            });
         else if (peaks.error().kind != ErrorKind::cancelled)
             post(job, [this, text = QString::fromStdString(peaks.error().sentence)] { emit failed(text); });
     });

@@ -31,7 +31,8 @@ signals:
     void finished();
 
 private:
-    void run(const Session& session, Analyses known, const std::vector<std::filesystem::path>& files, const std::stop_token& stop, int job);
+    void run(const Session& session, Analyses known, const std::vector<std::filesystem::path>& files,
+             const std::stop_token& stop, int job);
     void buildPeaks(const std::vector<std::filesystem::path>& files, const std::stop_token& stop, int job);
     template <class Call>
     void post(int job, Call&& call);

@@ -12,7 +12,8 @@ namespace lampo {
 class SessionCommand : public QUndoCommand {
 public:
     SessionCommand(Document& document, Session before, Session after, int gesture, const QString& text)
-        : QUndoCommand(text), document_(document), before_(std::move(before)), after_(std::move(after)), gesture_(gesture) {}
+        : QUndoCommand(text), document_(document), before_(std::move(before)), after_(std::move(after)),
+          gesture_(gesture) {}
 
     int id() const override { return gesture_ == 0 ? -1 : gesture_; }
     bool mergeWith(const QUndoCommand* other) override {
@@ -61,7 +62,8 @@ bool Document::perform(const Edit& edit, int gesture) {
         return false;
     }
     if (*next != session_)
-        history_.push(new SessionCommand(*this, session_, *next, gesture, QString::fromStdString(describe(session_, edit))));
+        history_.push(
+            new SessionCommand(*this, session_, *next, gesture, QString::fromStdString(describe(session_, edit))));
     return true;
 }
 
@@ -91,7 +93,8 @@ void Document::fetchMissing() {
     auto keys = analyses_.missing(session_);
     std::sort(keys.begin(), keys.end());
     // An edit made while its work is being done does not begin that work anew.
-    const bool underWay = work_.busy() && std::includes(filesUnderWay_.begin(), filesUnderWay_.end(), files.begin(), files.end()) &&
+    const bool underWay = work_.busy() &&
+                          std::includes(filesUnderWay_.begin(), filesUnderWay_.end(), files.begin(), files.end()) &&
                           std::includes(keysUnderWay_.begin(), keysUnderWay_.end(), keys.begin(), keys.end());
     if (underWay || (files.empty() && keys.empty()))
         return;

@@ -31,8 +31,8 @@ public:
     std::filesystem::path file() const { return file_; }
     bool modified() const { return !history_.isClean() || neverSaved_; }
 
-    /// Applies an edit as one undoable step. Edits of one gesture (a drag, typing in one field) that set the same thing
-    /// become one step; gesture 0 never merges. A refused edit changes nothing and is told by refused().
+    /// Applies an edit as one undoable step. Edits of one gesture (a drag, typing in one field) that set the same
+    /// thing become one step; gesture 0 never merges. A refused edit changes nothing and is told by refused().
     bool perform(const Edit& edit, int gesture = 0);
     static int newGesture();
 
@@ -43,9 +43,9 @@ public:
     void close();
 
 signals:
-    void changed();            ///< session or outcome
-    void wavesChanged();       ///< a waveform arrived
-    void fileChanged();        ///< name or modified mark
+    void changed();      ///< session or outcome
+    void wavesChanged(); ///< a waveform arrived
+    void fileChanged();  ///< name or modified mark
     void refused(const QString& sentence);
     void troubled(const QString& sentence);
 

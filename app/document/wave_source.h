@@ -18,8 +18,8 @@ public:
     float loudest() const { return loudest_; }
     const std::filesystem::path& file() const { return file_; }
 
-    /// Announces what will be drawn; reads samples when `framesPerColumn` is below the pyramid's finest step and they
-    /// are not at hand yet.
+    /// Announces what will be drawn; reads samples when `framesPerColumn` is below the pyramid's finest step and
+    /// they are not at hand yet.
     void prepare(Range<SourceFrame> range, double framesPerColumn);
     /// Lowest and highest sample over `range`, as prepared.
     Extent extent(Range<SourceFrame> range) const;

@@ -12,12 +12,12 @@ QColor Ink::of(Voice voice) const {
         const char* day;
         const char* night;
     };
-    constexpr std::array<Pair, 6> inks{{{"#31408f", "#9aa7ee"},    // kick: indigo
-                                        {"#b8371f", "#f08a72"},    // snare: vermilion
-                                        {"#2f6b3c", "#86c493"},    // toms: green
-                                        {"#8a5f0a", "#d9ad4e"},    // hat: ochre
-                                        {"#8a5f0a", "#d9ad4e"},    // cymbals: ochre
-                                        {"#6a645c", "#a8a39b"}}};  // others: grey
+    constexpr std::array<Pair, 6> inks{{{"#31408f", "#9aa7ee"},   // kick: indigo
+                                        {"#b8371f", "#f08a72"},   // snare: vermilion
+                                        {"#2f6b3c", "#86c493"},   // toms: green
+                                        {"#8a5f0a", "#d9ad4e"},   // hat: ochre
+                                        {"#8a5f0a", "#d9ad4e"},   // cymbals: ochre
+                                        {"#6a645c", "#a8a39b"}}}; // others: grey
     const Pair& pair = inks[static_cast<std::size_t>(voice)];
     return QColor(night ? pair.night : pair.day);
 }

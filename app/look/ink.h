@@ -11,15 +11,15 @@ namespace lampo {
 /// The colours of one theme. Text colours keep a contrast of at least 4.5 : 1 on paper (tst_look measures it).
 struct Ink {
     bool night = false;
-    QColor paper;     ///< background of the sheet
-    QColor margin;    ///< of panels and bars, a shade off
+    QColor paper;  ///< background of the sheet
+    QColor margin; ///< of panels and bars, a shade off
     QColor text;
-    QColor faint;     ///< secondary text
-    QColor rule;      ///< thin engraved lines
+    QColor faint; ///< secondary text
+    QColor rule;  ///< thin engraved lines
     QColor barLine;
-    QColor wave;      ///< waveform of a follower
-    QColor pocket;    ///< shaded bands
-    QColor accent;    ///< selection, playhead, focus
+    QColor wave;   ///< waveform of a follower
+    QColor pocket; ///< shaded bands
+    QColor accent; ///< selection, playhead, focus
     QColor alarm;
 
     QColor of(Voice voice) const;

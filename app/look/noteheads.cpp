@@ -11,9 +11,12 @@ void drawNotehead(QPainter& painter, QPointF c, double size, Voice voice, const 
     painter.setPen(QPen(ink, voice == Voice::hat || voice == Voice::cymbal ? 1.6 : 1.1));
     painter.setBrush(filled ? QBrush(ink) : QBrush(Qt::NoBrush));
     switch (voice) {
-    case Voice::kick: painter.drawEllipse(c, r * 1.08, r * 0.86); break;
+    case Voice::kick:
+        painter.drawEllipse(c, r * 1.08, r * 0.86);
+        break;
     case Voice::snare:
-        painter.drawPolygon(QPolygonF({c + QPointF(0, -r), c + QPointF(r, 0), c + QPointF(0, r), c + QPointF(-r, 0)}));
+        painter.drawPolygon(
+            QPolygonF({c + QPointF(0, -r), c + QPointF(r, 0), c + QPointF(0, r), c + QPointF(-r, 0)}));
         break;
     case Voice::tom:
         painter.drawPolygon(QPolygonF({c + QPointF(0, -r), c + QPointF(r, r * 0.8), c + QPointF(-r, r * 0.8)}));
@@ -23,7 +26,9 @@ void drawNotehead(QPainter& painter, QPointF c, double size, Voice voice, const 
         painter.drawLine(c + QPointF(-r, -r) * 0.85, c + QPointF(r, r) * 0.85);
         painter.drawLine(c + QPointF(-r, r) * 0.85, c + QPointF(r, -r) * 0.85);
         break;
-    case Voice::other: painter.drawRect(QRectF(c - QPointF(r, r) * 0.6, QSizeF(size, size) * 0.6)); break;
+    case Voice::other:
+        painter.drawRect(QRectF(c - QPointF(r, r) * 0.6, QSizeF(size, size) * 0.6));
+        break;
     }
 }
 
@@ -41,7 +46,9 @@ void NoteheadStamps::stamp(QPointF centre, Voice voice, const QColor& ink, bool 
         drawing.setRenderHint(QPainter::Antialiasing);
         drawNotehead(drawing, {side_ / 2.0, side_ / 2.0}, size_, voice, ink, filled);
     }
-    painter_.drawPixmap(QPoint(static_cast<int>(std::lround(centre.x() - side_ / 2.0)), static_cast<int>(std::lround(centre.y() - side_ / 2.0))), stamp);
+    painter_.drawPixmap(QPoint(static_cast<int>(std::lround(centre.x() - side_ / 2.0)),
+                               static_cast<int>(std::lround(centre.y() - side_ / 2.0))),
+                        stamp);
 }
 
 } // namespace lampo

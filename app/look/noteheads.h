@@ -8,13 +8,14 @@
 
 namespace lampo {
 
-/// Draws the notehead of a voice around `centre`: kick a filled round head, snare a filled diamond, toms a triangle,
-/// hat and cymbals a cross, others a small square. `size` is its height in pixels. Unfilled heads are for what is
-/// left as played.
-void drawNotehead(QPainter& painter, QPointF centre, double size, Voice voice, const QColor& ink, bool filled = true);
+/// Draws the notehead of a voice around `centre`: kick a filled round head, snare a filled diamond, toms a
+/// triangle, hat and cymbals a cross, others a small square. `size` is its height in pixels. Unfilled heads are for
+/// what is left as played.
+void drawNotehead(QPainter& painter, QPointF centre, double size, Voice voice, const QColor& ink,
+                  bool filled = true);
 
-/// Many heads of one size: each kind is drawn once and then stamped, to the nearest pixel, which is ten times as fast.
-/// Lives for one painting.
+/// Many heads of one size: each kind is drawn once and then stamped, to the nearest pixel, which is ten times as
+/// fast. Lives for one painting.
 class NoteheadStamps {
 public:
     NoteheadStamps(QPainter& painter, double size);

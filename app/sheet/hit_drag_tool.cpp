@@ -30,11 +30,13 @@ SheetState::Drag HitDragTool::move(const SheetState& state, QPoint at, bool free
     }
     ResultFrame to = from_ + FrameCount{std::llround(pixels * framesPerPixel)};
     const auto& line = landings[*hit_].line;
-    if (line && !free && static_cast<double>(std::abs((to - asResult(line->frame)).frames)) < stickyPixels * framesPerPixel)
+    if (line && !free &&
+        static_cast<double>(std::abs((to - asResult(line->frame)).frames)) < stickyPixels * framesPerPixel)
         to = asResult(line->frame);
     const FrameCount apart = toFrames(nearestNeighbour, rate);
     const ResultFrame low = *hit_ > 0 ? landings[*hit_ - 1].at + apart : ResultFrame{0};
-    const ResultFrame high = *hit_ + 1 < landings.size() ? landings[*hit_ + 1].at - apart : ResultFrame{state.session->length().frames};
+    const ResultFrame high =
+        *hit_ + 1 < landings.size() ? landings[*hit_ + 1].at - apart : ResultFrame{state.session->length().frames};
     if (low < high)
         to = std::clamp(to, low, high);
     return {*hit_, to};

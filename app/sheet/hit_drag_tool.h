@@ -4,8 +4,8 @@
 
 namespace lampo {
 
-/// Takes a landed hit in the ladder (sideways) or in the early/late plot (up is early) and moves it: a preview while
-/// dragging, one edit at release. It cannot pass its neighbours, and sticks to its line when near.
+/// Takes a landed hit in the ladder (sideways) or in the early/late plot (up is early) and moves it: a preview
+/// while dragging, one edit at release. It cannot pass its neighbours, and sticks to its line when near.
 class HitDragTool {
 public:
     bool active() const { return hit_.has_value(); }

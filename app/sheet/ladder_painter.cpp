@@ -29,7 +29,8 @@ void paintLadder(QPainter& painter, const SheetState& state) {
         const QPointF landed(state.axis.toX(static_cast<double>(state.landingOf(i).frame)), landedY);
         const bool selected = state.selected == i;
         const QColor ink = selected ? state.ink.accent : state.ink.of(hit.voice);
-        painter.setPen(QPen(ink, selected ? 2.0 : 1.0, landing.state == LandingState::doubtful ? Qt::DashLine : Qt::SolidLine));
+        painter.setPen(QPen(ink, selected ? 2.0 : 1.0,
+                            landing.state == LandingState::doubtful ? Qt::DashLine : Qt::SolidLine));
         painter.drawLine(played, landed);
         heads.stamp(played, hit.voice, ink);
         heads.stamp(landed, hit.voice, ink, landing.state != LandingState::left);

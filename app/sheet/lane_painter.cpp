@@ -20,7 +20,8 @@ struct Band {
 class Canvas {
 public:
     Canvas(QImage& image, QRect clip)
-        : first_(reinterpret_cast<QRgb*>(image.bits())), stride_(image.bytesPerLine() / static_cast<qsizetype>(sizeof(QRgb))),
+        : first_(reinterpret_cast<QRgb*>(image.bits())),
+          stride_(image.bytesPerLine() / static_cast<qsizetype>(sizeof(QRgb))),
           clip_(clip.intersected(image.rect())) {}
 
     void column(int x, int top, int bottom, QRgb colour) {
@@ -91,13 +92,16 @@ private:
 
     void paintGrid() {
         const MusicalMap map(state_.session->map, state_.session->rate);
-        const Range<SongFrame> shown{{static_cast<std::int64_t>(state_.axis.firstFrame())}, {static_cast<std::int64_t>(state_.axis.lastFrame()) + 1}};
+        const Range<SongFrame> shown{{static_cast<std::int64_t>(state_.axis.firstFrame())},
+                                     {static_cast<std::int64_t>(state_.axis.lastFrame()) + 1}};
         const auto lines = gridLines(map, shown, [&](int bar) { return state_.session->gridOf(bar); });
         for (const GridLine& line : lines) {
             const double stepPixels = static_cast<double>(line.step.frames) / state_.axis.framesPerPixel();
             if (line.weight != LineWeight::bar && stepPixels < (line.weight == LineWeight::beat ? 2 : 7))
                 continue;
-            const QColor colour = line.weight == LineWeight::bar ? state_.ink.barLine : line.weight == LineWeight::beat ? state_.ink.rule : state_.ink.pocket;
+            const QColor colour = line.weight == LineWeight::bar    ? state_.ink.barLine
+                                  : line.weight == LineWeight::beat ? state_.ink.rule
+                                                                    : state_.ink.pocket;
             canvas_.column(static_cast<int>(std::lround(state_.axis.toX(static_cast<double>(line.frame.frame)))),
                            state_.layout.lanesArea.top(), state_.layout.lanesArea.bottom(), colour.rgb());
         }
@@ -109,7 +113,8 @@ private:
             return;
         canvas_.fill(QRect(rect.left(), rect.bottom(), rect.width(), 1), state_.ink.rule.rgb());
         const auto& session = *state_.session;
-        const auto& file = isCompanion(lane) ? session.companions[lane - session.mics.size()].file : session.take().files[lane];
+        const auto& file =
+            isCompanion(lane) ? session.companions[lane - session.mics.size()].file : session.take().files[lane];
         WaveSource* wave = document_.wave(file);
         if (!wave)
             return;
@@ -146,7 +151,8 @@ private:
             const auto first = static_cast<std::int64_t>(begin) - shift.frames; // begin is never negative
             const auto last = std::max(first + 1, static_cast<std::int64_t>(begin + perPixel) + 1 - shift.frames);
             const Extent extent = wave.extent({{first}, {last}});
-            canvas_.column(x, middle - static_cast<int>(extent.high * scale), middle - static_cast<int>(extent.low * scale), colour);
+            canvas_.column(x, middle - static_cast<int>(extent.high * scale),
+                           middle - static_cast<int>(extent.low * scale), colour);
         }
     }
 
@@ -155,28 +161,35 @@ private:
         std::int64_t farthest = 0;
         for (const Segment& segment : state_.outcome->plan->segments)
             farthest = std::max(farthest, std::abs(segment.shift.frames));
-        return {{static_cast<std::int64_t>(state_.axis.firstFrame()) - farthest}, {static_cast<std::int64_t>(state_.axis.lastFrame()) + farthest + 1}};
+        return {{static_cast<std::int64_t>(state_.axis.firstFrame()) - farthest},
+                {static_cast<std::int64_t>(state_.axis.lastFrame()) + farthest + 1}};
     }
 
     /// The mics' bands that show this moment.
     const std::vector<QRect>& bands(bool landed) const { return landed ? landedBands_ : playedBands_; }
 
-    int xOf(std::int64_t frame) const { return static_cast<int>(std::lround(state_.axis.toX(static_cast<double>(frame)))); }
+    int xOf(std::int64_t frame) const {
+        return static_cast<int>(std::lround(state_.axis.toX(static_cast<double>(frame))));
+    }
 
     /// Lead-ins and seams to scale, where they are wide enough to be told apart.
     void paintLeadIns() {
         const double perPixel = state_.axis.framesPerPixel();
-        const double leadPixels = static_cast<double>(toFrames(state_.session->seams.leadIn, state_.session->rate).frames) / perPixel;
+        const double leadPixels =
+            static_cast<double>(toFrames(state_.session->seams.leadIn, state_.session->rate).frames) / perPixel;
         if (leadPixels < 4)
             return;
         const auto [first, last] = state_.visibleHits();
         for (std::size_t i = first; i < last; ++i) {
             const Hit& hit = state_.outcome->found.hits[i];
-            const std::int64_t cut = (hit.first - toFrames(state_.session->seams.leadIn, state_.session->rate)).frame;
+            const std::int64_t cut =
+                (hit.first - toFrames(state_.session->seams.leadIn, state_.session->rate)).frame;
             for (const bool landed : {false, true}) {
-                const std::int64_t shift = landed ? (state_.landingOf(i).frame - hit.anchor.frame) : state_.session->take().start.frames;
+                const std::int64_t shift =
+                    landed ? (state_.landingOf(i).frame - hit.anchor.frame) : state_.session->take().start.frames;
                 for (const QRect& band : bands(landed))
-                    canvas_.tint(QRect(QPoint(xOf(cut + shift), band.top()), QPoint(xOf(hit.first.frame + shift), band.bottom() - 1)),
+                    canvas_.tint(QRect(QPoint(xOf(cut + shift), band.top()),
+                                       QPoint(xOf(hit.first.frame + shift), band.bottom() - 1)),
                                  state_.ink.paper.rgb(), state_.ink.pocket.rgb());
             }
         }
@@ -190,7 +203,8 @@ private:
                 // A wedge: the earlier slice thins out, the later one comes up.
                 for (int x = left; x <= right; ++x) {
                     const int height = (band.height() - 2) * (x - left) / std::max(1, right - left);
-                    canvas_.tint(QRect(x, band.bottom() - 1 - height, 1, height), state_.ink.paper.rgb(), shade.rgb());
+                    canvas_.tint(QRect(x, band.bottom() - 1 - height, 1, height), state_.ink.paper.rgb(),
+                                 shade.rgb());
                 }
             }
         }
@@ -206,7 +220,9 @@ private:
         const auto [first, last] = state_.visibleHits();
         for (std::size_t i = first; i < last; ++i) {
             const bool selected = state_.selected == i;
-            const QColor ink = selected ? state_.ink.accent : mixed(state_.ink.of(state_.outcome->found.hits[i].voice), state_.ink.paper, strength);
+            const QColor ink =
+                selected ? state_.ink.accent
+                         : mixed(state_.ink.of(state_.outcome->found.hits[i].voice), state_.ink.paper, strength);
             for (const bool landed : {false, true}) {
                 const int x = xOf(landed ? state_.landingOf(i).frame : state_.outcome->landings[i].played.frame);
                 for (const QRect& band : bands(landed)) {

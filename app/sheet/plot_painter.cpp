@@ -17,15 +17,18 @@ void paintScale(QPainter& painter, const SheetState& state) {
     painter.setPen(state.ink.rule);
     painter.drawLine(area.topLeft(), area.topRight());
     for (const double part : {-1.0, -0.5, 0.5, 1.0})
-        painter.drawLine(QPointF(area.left(), area.center().y() + part * half), QPointF(area.right(), area.center().y() + part * half));
+        painter.drawLine(QPointF(area.left(), area.center().y() + part * half),
+                         QPointF(area.right(), area.center().y() + part * half));
     painter.setPen(state.ink.barLine);
     painter.drawLine(area.left(), area.center().y(), area.right(), area.center().y());
 
     painter.setFont(textFont(0.8));
     painter.setPen(state.ink.faint);
     const QString figure = QString::number(reach);
-    painter.drawText(area.adjusted(4, 1, 0, 0), Qt::AlignLeft | Qt::AlignTop, QObject::tr("early %1 ms").arg(figure));
-    painter.drawText(area.adjusted(4, 0, 0, -1), Qt::AlignLeft | Qt::AlignBottom, QObject::tr("late %1 ms").arg(figure));
+    painter.drawText(area.adjusted(4, 1, 0, 0), Qt::AlignLeft | Qt::AlignTop,
+                     QObject::tr("early %1 ms").arg(figure));
+    painter.drawText(area.adjusted(4, 0, 0, -1), Qt::AlignLeft | Qt::AlignBottom,
+                     QObject::tr("late %1 ms").arg(figure));
 }
 
 } // namespace
@@ -36,7 +39,8 @@ void paintPlot(QPainter& painter, const SheetState& state) {
     paintScale(painter, state);
     painter.setRenderHint(QPainter::Antialiasing);
     const auto [first, last] = state.visibleHits();
-    const double size = std::round(std::clamp(state.axis.width() / std::max(1.0, static_cast<double>(last - first)) * 1.2, 5.0, 10.0));
+    const double size = std::round(
+        std::clamp(state.axis.width() / std::max(1.0, static_cast<double>(last - first)) * 1.2, 5.0, 10.0));
     NoteheadStamps heads(painter, size);
     for (std::size_t i = first; i < last; ++i) {
         if (!state.latenessOf(i, true))

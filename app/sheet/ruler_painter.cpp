@@ -8,13 +8,15 @@ void paintSections(QPainter& painter, const SheetState& state, const MusicalMap&
     painter.setFont(textFont(0.9, true));
     for (const Section& section : state.session->sections) {
         const double left = state.axis.toX(static_cast<double>(map.barStart(section.firstBar).frame));
-        const double right = state.axis.toX(static_cast<double>(map.barStart(section.firstBar + section.bars).frame));
+        const double right =
+            state.axis.toX(static_cast<double>(map.barStart(section.firstBar + section.bars).frame));
         if (right < 0 || left > area.width())
             continue;
         painter.setPen(state.ink.text);
         const QRectF box(std::max(left, 0.0) + 5, area.top(), right - std::max(left, 0.0) - 8, area.height() / 2.0);
         painter.drawText(box, Qt::AlignLeft | Qt::AlignVCenter,
-                         painter.fontMetrics().elidedText(QString::fromStdString(section.name), Qt::ElideRight, static_cast<int>(box.width())));
+                         painter.fontMetrics().elidedText(QString::fromStdString(section.name), Qt::ElideRight,
+                                                          static_cast<int>(box.width())));
         painter.drawLine(QPointF(left, area.top() + 2), QPointF(left, area.bottom()));
     }
 }

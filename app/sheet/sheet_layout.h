@@ -15,7 +15,7 @@ struct SheetLayout {
     QRect lanesArea;          ///< what is visible of the lanes
     std::vector<QRect> lanes; ///< mics, then companions; may reach beyond lanesArea
     QRect plot;
-    int lanesHeight = 0;      ///< of all lanes together
+    int lanesHeight = 0; ///< of all lanes together
 
     /// `line` is the height of a line of text, `scrolled` how far the lanes are scrolled up.
     static SheetLayout of(QSize size, std::size_t lanes, int line, int scrolled);

@@ -21,7 +21,10 @@ void SheetState::measurePlot() {
     double worst = 0;
     for (const Landing& landing : outcome->landings)
         if (landing.line)
-            worst = std::max(worst, std::abs(toMilliseconds(asResult(landing.played) - asResult(landing.line->frame), session->rate).value));
+            worst = std::max(
+                worst,
+                std::abs(
+                    toMilliseconds(asResult(landing.played) - asResult(landing.line->frame), session->rate).value));
     for (const double reach : {20.0, 40.0, 60.0, 120.0})
         if (plotReach = reach; worst <= reach)
             return;

@@ -29,6 +29,8 @@ SheetWidget::SheetWidget(Document& document, QWidget* parent) : QWidget(parent),
         axisMoved();
     });
     connect(&down_, &QScrollBar::valueChanged, this, [this] { relayout(); });
+    connect(&openFolder_, &QPushButton::clicked, this, &SheetWidget::folderWanted);
+    connect(&openDemo_, &QPushButton::clicked, this, &SheetWidget::demoWanted);
     connect(&document_, &Document::changed, this, &SheetWidget::documentChanged);
     connect(&document_, &Document::wavesChanged, this, &SheetWidget::redraw);
     state_.ink = paperInk();
@@ -57,18 +59,32 @@ void SheetWidget::relayout() {
     state_.layout = SheetLayout::of(size, lanes, QFontMetrics(textFont(0.85)).height(), down_.value());
     state_.axis.fit(state_.session->length(), size.width());
     across_.setGeometry(0, size.height(), size.width(), barHeight);
-    down_.setGeometry(size.width(), state_.layout.lanesArea.top(), width() - size.width(), state_.layout.lanesArea.height());
+    down_.setGeometry(size.width(), state_.layout.lanesArea.top(), width() - size.width(),
+                      state_.layout.lanesArea.height());
     down_.setRange(0, std::max(0, state_.layout.lanesHeight - state_.layout.lanesArea.height()));
     down_.setPageStep(state_.layout.lanesArea.height());
     down_.setVisible(down_.maximum() > 0);
+    placeEmptyButtons();
     emit layoutChanged();
     axisMoved();
+}
+
+void SheetWidget::placeEmptyButtons() {
+    const bool empty = state_.session->empty();
+    across_.setVisible(!empty);
+    int x = width() / 2 - (openFolder_.sizeHint().width() + openDemo_.sizeHint().width() + 12) / 2;
+    for (QPushButton* button : {&openFolder_, &openDemo_}) {
+        button->setVisible(empty);
+        button->setGeometry(QRect(QPoint(x, height() / 2 + 60), button->sizeHint()));
+        x += button->width() + 12;
+    }
 }
 
 void SheetWidget::axisMoved() {
     settingBars_ = true;
     const double perPixel = state_.axis.framesPerPixel();
-    across_.setRange(0, static_cast<int>(std::max(0.0, static_cast<double>(state_.axis.length().frames) / perPixel - state_.axis.width())));
+    across_.setRange(0, static_cast<int>(std::max(0.0, static_cast<double>(state_.axis.length().frames) / perPixel -
+                                                           state_.axis.width())));
     across_.setPageStep(state_.axis.width());
     across_.setSingleStep(state_.axis.width() / 10);
     across_.setValue(static_cast<int>(state_.axis.firstFrame() / perPixel));
@@ -106,11 +122,14 @@ void SheetWidget::setPlayhead(ResultFrame at, bool follow) {
     if (follow) {
         const double x = state_.axis.toX(static_cast<double>(at.frame));
         if (x < 0 || x > state_.axis.width() * 0.95) {
-            state_.axis.scrollTo(static_cast<double>(at.frame) - 0.05 * state_.axis.width() * state_.axis.framesPerPixel());
+            state_.axis.scrollTo(static_cast<double>(at.frame) -
+                                 0.05 * state_.axis.width() * state_.axis.framesPerPixel());
             axisMoved();
         }
     }
-    const auto strip = [this] { return QRect(static_cast<int>(state_.axis.toX(static_cast<double>(playhead_.frame))) - 3, 0, 7, height()); };
+    const auto strip = [this] {
+        return QRect(static_cast<int>(state_.axis.toX(static_cast<double>(playhead_.frame))) - 3, 0, 7, height());
+    };
     update(strip());
     playhead_ = at;
     update(strip());
@@ -129,7 +148,8 @@ void SheetWidget::reveal(ResultFrame at) {
 void SheetWidget::zoomBy(double factor) {
     double x = state_.axis.width() / 2.0;
     if (state_.selected)
-        x = std::clamp(state_.axis.toX(static_cast<double>(state_.landingOf(*state_.selected).frame)), 0.0, static_cast<double>(state_.axis.width()));
+        x = std::clamp(state_.axis.toX(static_cast<double>(state_.landingOf(*state_.selected).frame)), 0.0,
+                       static_cast<double>(state_.axis.width()));
     state_.axis.zoomBy(factor, x);
     axisMoved();
 }
@@ -160,10 +180,12 @@ void SheetWidget::paintEmpty(QPainter& painter) const {
     painter.fillRect(rect(), state_.ink.paper);
     painter.setPen(state_.ink.text);
     painter.setFont(textFont(1.5));
-    painter.drawText(rect().adjusted(0, 0, 0, -40), Qt::AlignCenter, tr("Drop a folder of drum recordings here, or open the demo"));
+    painter.drawText(rect().adjusted(0, 0, 0, -60), Qt::AlignCenter,
+                     tr("Drop a folder of drum recordings here, or open the demo"));
     painter.setPen(state_.ink.faint);
     painter.setFont(textFont());
-    painter.drawText(rect().adjusted(0, 60, 0, 0), Qt::AlignCenter, tr("One mono WAV, FLAC or AIFF file for each mic. Lampo never writes to them."));
+    painter.drawText(rect().adjusted(0, 30, 0, 0), Qt::AlignCenter,
+                     tr("One mono WAV, FLAC or AIFF file for each mic. Lampo never writes to them."));
 }
 
 void SheetWidget::paintEvent(QPaintEvent* event) {
@@ -173,7 +195,8 @@ void SheetWidget::paintEvent(QPaintEvent* event) {
     if (stale_)
         paintPicture();
     painter.fillRect(event->rect(), state_.ink.margin);
-    painter.drawImage(event->rect().intersected(picture_.rect()), picture_, event->rect().intersected(picture_.rect()));
+    painter.drawImage(event->rect().intersected(picture_.rect()), picture_,
+                      event->rect().intersected(picture_.rect()));
     const double x = state_.axis.toX(static_cast<double>(playhead_.frame));
     if (0 <= x && x <= state_.axis.width()) {
         painter.setPen(QPen(state_.ink.accent, 1.5));
@@ -202,7 +225,8 @@ void SheetWidget::wheelEvent(QWheelEvent* event) {
 }
 
 ResultFrame SheetWidget::frameAt(int x) const {
-    return {std::clamp<std::int64_t>(static_cast<std::int64_t>(state_.axis.toFrame(x)), 0, state_.session->length().frames)};
+    return {std::clamp<std::int64_t>(static_cast<std::int64_t>(state_.axis.toFrame(x)), 0,
+                                     state_.session->length().frames)};
 }
 
 void SheetWidget::mousePressEvent(QMouseEvent* event) {
@@ -277,7 +301,9 @@ void SheetWidget::describePointer(QPoint at) {
         const auto late = state_.latenessOf(*hit, state_.drag.has_value());
         if (late)
             text += tr(", %1 ms %2").arg(std::abs(*late), 0, 'f', 1).arg(*late < 0 ? tr("early") : tr("late"));
-        text += tr(", %1 dB, %2").arg(found.level.value, 0, 'f', 1).arg(QLatin1String(name(state_.outcome->landings[*hit].state).data()));
+        text += tr(", %1 dB, %2")
+                    .arg(found.level.value, 0, 'f', 1)
+                    .arg(QLatin1String(name(state_.outcome->landings[*hit].state).data()));
     } else if (const auto lane = state_.layout.laneAt(at); lane && *lane < state_.session->mics.size()) {
         text = QString::fromStdString(state_.session->mics[*lane].stem);
     }

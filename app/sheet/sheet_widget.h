@@ -4,13 +4,14 @@
 #include "sheet/sheet_state.h"
 
 #include <QImage>
+#include <QPushButton>
 #include <QScrollBar>
 #include <QWidget>
 
 namespace lampo {
 
-/// The sheet: ruler, ladder, lanes, early/late plot over one time axis. Forwards events to the axis and the tools and
-/// keeps one finished picture, over which only the playhead moves.
+/// The sheet: ruler, ladder, lanes, early/late plot over one time axis. Forwards events to the axis and the tools
+/// and keeps one finished picture, over which only the playhead moves.
 class SheetWidget : public QWidget {
     Q_OBJECT
 public:
@@ -38,6 +39,8 @@ signals:
     void placeChosen(lampo::ResultFrame at);
     void loopChosen(lampo::Range<lampo::ResultFrame> loop);
     void pointedAt(const QString& what);
+    void folderWanted(); ///< a button of the empty sheet
+    void demoWanted();
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -58,12 +61,15 @@ private:
     ResultFrame frameAt(int x) const;
     void describePointer(QPoint at);
     void paintEmpty(QPainter& painter) const;
+    void placeEmptyButtons();
 
     Document& document_;
     SheetState state_;
     HitDragTool drag_;
     QScrollBar across_{Qt::Horizontal, this};
     QScrollBar down_{Qt::Vertical, this};
+    QPushButton openFolder_{tr("Open a folder…"), this};
+    QPushButton openDemo_{tr("Open the demo"), this};
     QImage picture_;
     bool stale_ = true;
     ResultFrame playhead_;

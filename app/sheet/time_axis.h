@@ -4,8 +4,8 @@
 
 namespace lampo {
 
-/// The horizontal axis shared by everything on the sheet: pixels against frames of the song (and of the result, which
-/// shares its zero).
+/// The horizontal axis shared by everything on the sheet: pixels against frames of the song (and of the result,
+/// which shares its zero).
 class TimeAxis {
 public:
     static constexpr double closest = 0.25; ///< frames per pixel

@@ -20,14 +20,16 @@ void Actions::prepare(QAction* action, const QString& name, const QKeySequence& 
     actions_.append(action);
 }
 
-QAction* Actions::add(const QString& name, const QString& text, const QKeySequence& shortcut, std::function<void()> call) {
+QAction* Actions::add(const QString& name, const QString& text, const QKeySequence& shortcut,
+                      std::function<void()> call) {
     auto* action = new QAction(text, &window_);
     prepare(action, name, shortcut);
     QObject::connect(action, &QAction::triggered, &window_, [call = std::move(call)] { call(); });
     return action;
 }
 
-QAction* Actions::addSwitch(const QString& name, const QString& text, const QKeySequence& shortcut, bool on, std::function<void(bool)> call) {
+QAction* Actions::addSwitch(const QString& name, const QString& text, const QKeySequence& shortcut, bool on,
+                            std::function<void(bool)> call) {
     auto* action = new QAction(text, &window_);
     action->setCheckable(true);
     action->setChecked(on);

@@ -14,8 +14,10 @@ class Actions {
 public:
     explicit Actions(QMainWindow& window) : window_(window) {}
 
-    QAction* add(const QString& name, const QString& text, const QKeySequence& shortcut, std::function<void()> call);
-    QAction* addSwitch(const QString& name, const QString& text, const QKeySequence& shortcut, bool on, std::function<void(bool)> call);
+    QAction* add(const QString& name, const QString& text, const QKeySequence& shortcut,
+                 std::function<void()> call);
+    QAction* addSwitch(const QString& name, const QString& text, const QKeySequence& shortcut, bool on,
+                       std::function<void(bool)> call);
     QList<QAction*> all() const { return actions_; }
 
 private:

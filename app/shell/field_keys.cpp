@@ -15,7 +15,8 @@ namespace {
 bool understands(const QObject* field, int key) {
     if (qobject_cast<const QAbstractButton*>(field))
         return key == Qt::Key_Space;
-    const bool moves = key == Qt::Key_Left || key == Qt::Key_Right || key == Qt::Key_Up || key == Qt::Key_Down || key == Qt::Key_Home || key == Qt::Key_End;
+    const bool moves = key == Qt::Key_Left || key == Qt::Key_Right || key == Qt::Key_Up || key == Qt::Key_Down ||
+                       key == Qt::Key_Home || key == Qt::Key_End;
     if (qobject_cast<const QAbstractSlider*>(field))
         return moves;
     if (qobject_cast<const QComboBox*>(field) || qobject_cast<const QAbstractItemView*>(field))

@@ -11,8 +11,8 @@
 namespace lampo {
 
 ListeningBar::ListeningBar(Document& document, const QList<QAction*>& actions, QWidget* parent)
-    : QWidget(parent), document_(document), place_(new QLabel), time_(new QLabel), pointer_(new QLabel), progress_(new QProgressBar),
-      stop_(new QPushButton(tr("Stop"))) {
+    : QWidget(parent), document_(document), place_(new QLabel), time_(new QLabel), pointer_(new QLabel),
+      progress_(new QProgressBar), stop_(new QPushButton(tr("Stop"))) {
     setAccessibleName(tr("Listening bar"));
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(12, 4, 12, 4);

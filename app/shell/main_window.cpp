@@ -48,15 +48,22 @@ MainWindow::~MainWindow() {
 
 void MainWindow::buildWindow() {
     const Ink ink = paperInk();
-    stops_ = new StopLine({tr("Kit"), tr("Map"), tr("Takes"), tr("Hits"), tr("Timing"), tr("Seams"), tr("Proof"), tr("Print")}, ink);
+    stops_ = new StopLine(
+        {tr("Kit"), tr("Map"), tr("Takes"), tr("Hits"), tr("Timing"), tr("Seams"), tr("Proof"), tr("Print")}, ink);
     sheet_ = new SheetWidget(document_);
     strip_ = new SongStrip(document_, sheet_->state());
     heads_ = new MicHeads(document_, *sheet_);
     proof_ = new ProofPanel(document_);
     print_ = new PrintPanel(document_);
     map_ = new MapPanel(document_);
-    perStop_ = {new KitPanel(document_), map_, new TakesPanel(document_), new HitsPanel(document_),
-                new TimingPanel(document_), new SeamsPanel(document_), proof_, print_};
+    perStop_ = {new KitPanel(document_),
+                map_,
+                new TakesPanel(document_),
+                new HitsPanel(document_),
+                new TimingPanel(document_),
+                new SeamsPanel(document_),
+                proof_,
+                print_};
     panels_ = new QStackedWidget;
     panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 38);
     for (Panel* panel : perStop_)
@@ -64,7 +71,8 @@ void MainWindow::buildWindow() {
 
     auto* separator = new QAction(this);
     separator->setSeparator(true);
-    bar_ = new ListeningBar(document_, {play_, loop_, click_, separator, hearLanded_, separator, shows_[0], shows_[1], shows_[2]});
+    bar_ = new ListeningBar(
+        document_, {play_, loop_, click_, separator, hearLanded_, separator, shows_[0], shows_[1], shows_[2]});
 
     auto* middle = new QHBoxLayout;
     middle->setSpacing(0);
@@ -98,6 +106,8 @@ void MainWindow::connectParts() {
         document_.work().stop();
         bar_->setProgress(1, {});
     });
+    connect(sheet_, &SheetWidget::folderWanted, this, &MainWindow::openFolder);
+    connect(sheet_, &SheetWidget::demoWanted, this, &MainWindow::openDemo);
     connect(sheet_, &SheetWidget::axisChanged, strip_, qOverload<>(&QWidget::update));
     connect(sheet_, &SheetWidget::pointedAt, bar_, &ListeningBar::setPointer);
     connect(sheet_, &SheetWidget::placeChosen, this, [this](ResultFrame at) { player_->setCursor(at); });
@@ -116,7 +126,8 @@ void MainWindow::connectParts() {
         strip_->setPlayhead(at);
         bar_->setPosition(at);
     });
-    connect(player_.get(), &PlayerControl::stateChanged, this, [this] { play_->setText(player_->playing() ? tr("Stop") : tr("Play")); });
+    connect(player_.get(), &PlayerControl::stateChanged, this,
+            [this] { play_->setText(player_->playing() ? tr("Stop") : tr("Play")); });
     connect(player_.get(), &PlayerControl::troubled, this, &MainWindow::tell);
     connect(proof_, &ProofPanel::placeChosen, this, [this](ResultFrame at) {
         sheet_->reveal(at);
@@ -133,7 +144,8 @@ void MainWindow::refreshStates() {
 }
 
 void MainWindow::retitle() {
-    const QString title = document_.session().empty() ? QString() : QString::fromStdString(document_.session().title);
+    const QString title =
+        document_.session().empty() ? QString() : QString::fromStdString(document_.session().title);
     setWindowTitle(title.isEmpty() ? QStringLiteral("Lampo") : tr("%1[*] — Lampo").arg(title));
     setWindowModified(!title.isEmpty() && document_.modified());
 }
@@ -162,10 +174,11 @@ void MainWindow::setNight(bool night) {
     heads_->setInk(ink);
     stops_->setInk(ink);
     strip_->update();
-    bar_->setStyleSheet(QStringLiteral("QToolButton { border: 1px solid %1; background: %2; color: %3; padding: 3px 10px; }"
-                                       "QToolButton:checked { background: %3; color: %2; }"
-                                       "QToolButton:focus { border: 1px solid %4; }")
-                            .arg(ink.rule.name(), ink.paper.name(), ink.text.name(), ink.accent.name()));
+    bar_->setStyleSheet(
+        QStringLiteral("QToolButton { border: 1px solid %1; background: %2; color: %3; padding: 3px 10px; }"
+                       "QToolButton:checked { background: %3; color: %2; }"
+                       "QToolButton:focus { border: 1px solid %4; }")
+            .arg(ink.rule.name(), ink.paper.name(), ink.text.name(), ink.accent.name()));
 }
 
 bool MainWindow::open(const std::filesystem::path& input) {
@@ -188,8 +201,10 @@ bool MainWindow::open(const std::filesystem::path& input) {
 bool MainWindow::mayDiscard() {
     if (!asking_ || document_.session().empty() || !document_.modified())
         return true;
-    const auto answer = QMessageBox::question(this, tr("Unsaved changes"), tr("Save the changes to \"%1\" first?").arg(QString::fromStdString(document_.session().title)),
-                                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
+    const auto answer = QMessageBox::question(
+        this, tr("Unsaved changes"),
+        tr("Save the changes to \"%1\" first?").arg(QString::fromStdString(document_.session().title)),
+        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
     return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
 }
 
@@ -222,7 +237,8 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 void MainWindow::dropEvent(QDropEvent* event) {
     const std::filesystem::path dropped = event->mimeData()->urls().front().toLocalFile().toStdString();
     // A file of a take stands for its folder.
-    open(std::filesystem::is_directory(dropped) || dropped.extension() == ".lampo" ? dropped : dropped.parent_path());
+    open(std::filesystem::is_directory(dropped) || dropped.extension() == ".lampo" ? dropped
+                                                                                   : dropped.parent_path());
 }
 
 } // namespace lampo

@@ -2,8 +2,8 @@
 
 #include "document/document.h"
 #include "player/audio_device.h"
-#include "shell/actions.h"
 #include "sheet/sheet_widget.h"
+#include "shell/actions.h"
 
 #include <QMainWindow>
 #include <QStackedWidget>

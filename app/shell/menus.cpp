@@ -20,13 +20,16 @@ namespace lampo {
 
 void MainWindow::buildFileMenu() {
     QMenu* menu = menuBar()->addMenu(tr("&File"));
-    menu->addAction(actions_.add(QStringLiteral("open-folder"), tr("Open a &folder…"), QKeySequence(tr("Ctrl+Shift+O")), [this] { openFolder(); }));
-    menu->addAction(actions_.add(QStringLiteral("open-project"), tr("&Open a project…"), QKeySequence::Open, [this] { openProject(); }));
+    menu->addAction(actions_.add(QStringLiteral("open-folder"), tr("Open a &folder…"),
+                                 QKeySequence(tr("Ctrl+Shift+O")), [this] { openFolder(); }));
+    menu->addAction(actions_.add(QStringLiteral("open-project"), tr("&Open a project…"), QKeySequence::Open,
+                                 [this] { openProject(); }));
     recent_ = menu->addMenu(tr("&Recent"));
     menu->addAction(actions_.add(QStringLiteral("open-demo"), tr("Open the &demo"), {}, [this] { openDemo(); }));
     menu->addSeparator();
     menu->addAction(actions_.add(QStringLiteral("save"), tr("&Save"), QKeySequence::Save, [this] { save(); }));
-    menu->addAction(actions_.add(QStringLiteral("save-as"), tr("Save &as…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { saveAs(); }));
+    menu->addAction(actions_.add(QStringLiteral("save-as"), tr("Save &as…"), QKeySequence(tr("Ctrl+Shift+S")),
+                                 [this] { saveAs(); }));
     menu->addAction(actions_.add(QStringLiteral("print"), tr("&Print the mics"), QKeySequence::Print, [this] {
         goTo(Stop::print);
         print_->start();
@@ -54,29 +57,40 @@ void MainWindow::buildEditMenu() {
         view->show();
     }));
     menu->addSeparator();
-    menu->addAction(actions_.add(QStringLiteral("pin"), tr("&Pin the hit as played"), QKeySequence(tr("P")), [this] { correctSelected(Correction::Kind::pin); }));
-    menu->addAction(actions_.add(QStringLiteral("remove-hit"), tr("Re&move the hit"), QKeySequence(Qt::Key_Delete), [this] { correctSelected(Correction::Kind::remove); }));
-    menu->addAction(actions_.add(QStringLiteral("add-hit"), tr("&Add a hit at the cursor"), QKeySequence(tr("A")), [this] {
-        const auto at = SourceFrame{player_->cursor().frame} - (document_.session().empty() ? FrameCount{} : document_.session().take().start);
-        if (!document_.session().empty())
-            document_.perform(Correct{{Correction::Kind::add, document_.session().take().letter, at, {}, Voice::other}});
-    }));
-    menu->addAction(actions_.add(QStringLiteral("free-hit"), tr("&Free the hit again"), QKeySequence(tr("Shift+P")), [this] { dropCorrection(); }));
+    menu->addAction(actions_.add(QStringLiteral("pin"), tr("&Pin the hit as played"), QKeySequence(tr("P")),
+                                 [this] { correctSelected(Correction::Kind::pin); }));
+    menu->addAction(actions_.add(QStringLiteral("remove-hit"), tr("Re&move the hit"), QKeySequence(Qt::Key_Delete),
+                                 [this] { correctSelected(Correction::Kind::remove); }));
+    menu->addAction(
+        actions_.add(QStringLiteral("add-hit"), tr("&Add a hit at the cursor"), QKeySequence(tr("A")), [this] {
+            const auto at = SourceFrame{player_->cursor().frame} -
+                            (document_.session().empty() ? FrameCount{} : document_.session().take().start);
+            if (!document_.session().empty())
+                document_.perform(
+                    Correct{{Correction::Kind::add, document_.session().take().letter, at, {}, Voice::other}});
+        }));
+    menu->addAction(actions_.add(QStringLiteral("free-hit"), tr("&Free the hit again"), QKeySequence(tr("Shift+P")),
+                                 [this] { dropCorrection(); }));
     menu->addSeparator();
     const auto frames = [this](double ms) { return toFrames(Milliseconds{ms}, document_.session().rate); };
-    menu->addAction(actions_.add(QStringLiteral("nudge-earlier"), tr("Nudge &earlier by 100 samples"), QKeySequence(tr("Alt+Left")), [this] { nudge({-100}); }));
-    menu->addAction(actions_.add(QStringLiteral("nudge-later"), tr("Nudge &later by 100 samples"), QKeySequence(tr("Alt+Right")), [this] { nudge({100}); }));
-    menu->addAction(actions_.add(QStringLiteral("nudge-earlier-fine"), tr("Nudge earlier by 1 ms"), QKeySequence(tr("Alt+Shift+Left")), [=, this] { nudge(-frames(1)); }));
-    menu->addAction(actions_.add(QStringLiteral("nudge-later-fine"), tr("Nudge later by 1 ms"), QKeySequence(tr("Alt+Shift+Right")), [=, this] { nudge(frames(1)); }));
+    menu->addAction(actions_.add(QStringLiteral("nudge-earlier"), tr("Nudge &earlier by 100 samples"),
+                                 QKeySequence(tr("Alt+Left")), [this] { nudge({-100}); }));
+    menu->addAction(actions_.add(QStringLiteral("nudge-later"), tr("Nudge &later by 100 samples"),
+                                 QKeySequence(tr("Alt+Right")), [this] { nudge({100}); }));
+    menu->addAction(actions_.add(QStringLiteral("nudge-earlier-fine"), tr("Nudge earlier by 1 ms"),
+                                 QKeySequence(tr("Alt+Shift+Left")), [=, this] { nudge(-frames(1)); }));
+    menu->addAction(actions_.add(QStringLiteral("nudge-later-fine"), tr("Nudge later by 1 ms"),
+                                 QKeySequence(tr("Alt+Shift+Right")), [=, this] { nudge(frames(1)); }));
 }
 
 void MainWindow::buildViewMenu() {
     QMenu* menu = menuBar()->addMenu(tr("&View"));
     auto* group = new QActionGroup(this);
-    const std::array<std::pair<const char*, QString>, 3> shows{{{"show-played", tr("Played")}, {"show-landed", tr("Landed")}, {"show-both", tr("Both")}}};
+    const std::array<std::pair<const char*, QString>, 3> shows{
+        {{"show-played", tr("Played")}, {"show-landed", tr("Landed")}, {"show-both", tr("Both")}}};
     for (std::size_t i = 0; i < shows.size(); ++i) {
-        auto* action = actions_.addSwitch(QLatin1String(shows[i].first), shows[i].second, QKeySequence(tr("Ctrl+%1").arg(i + 1)), i == 2,
-                                          [this, i](bool on) {
+        auto* action = actions_.addSwitch(QLatin1String(shows[i].first), shows[i].second,
+                                          QKeySequence(tr("Ctrl+%1").arg(i + 1)), i == 2, [this, i](bool on) {
                                               if (on && sheet_)
                                                   sheet_->setShow(static_cast<Show>(i));
                                           });
@@ -86,51 +100,69 @@ void MainWindow::buildViewMenu() {
         shows_.push_back(action);
     }
     menu->addSeparator();
-    menu->addAction(actions_.add(QStringLiteral("zoom-in"), tr("Zoom &in"), QKeySequence(Qt::Key_Up), [this] { sheet_->zoomBy(0.5); }));
-    menu->addAction(actions_.add(QStringLiteral("zoom-out"), tr("Zoom &out"), QKeySequence(Qt::Key_Down), [this] { sheet_->zoomBy(2); }));
-    menu->addAction(actions_.add(QStringLiteral("whole-song"), tr("&Whole song"), QKeySequence(Qt::Key_Home), [this] { sheet_->showAll(); }));
+    menu->addAction(actions_.add(QStringLiteral("zoom-in"), tr("Zoom &in"), QKeySequence(Qt::Key_Up),
+                                 [this] { sheet_->zoomBy(0.5); }));
+    menu->addAction(actions_.add(QStringLiteral("zoom-out"), tr("Zoom &out"), QKeySequence(Qt::Key_Down),
+                                 [this] { sheet_->zoomBy(2); }));
+    menu->addAction(actions_.add(QStringLiteral("whole-song"), tr("&Whole song"), QKeySequence(Qt::Key_Home),
+                                 [this] { sheet_->showAll(); }));
     menu->addSeparator();
-    night_ = actions_.addSwitch(QStringLiteral("night"), tr("&Night"), QKeySequence(tr("Ctrl+Shift+N")), false, [this](bool on) { setNight(on); });
+    night_ = actions_.addSwitch(QStringLiteral("night"), tr("&Night"), QKeySequence(tr("Ctrl+Shift+N")), false,
+                                [this](bool on) { setNight(on); });
     menu->addAction(night_);
 }
 
 void MainWindow::buildGoMenu() {
     QMenu* menu = menuBar()->addMenu(tr("&Go"));
-    menu->addAction(actions_.add(QStringLiteral("next-hit"), tr("&Next hit"), QKeySequence(Qt::Key_Right), [this] { stepHit(1); }));
-    menu->addAction(actions_.add(QStringLiteral("previous-hit"), tr("&Previous hit"), QKeySequence(Qt::Key_Left), [this] { stepHit(-1); }));
-    menu->addAction(actions_.add(QStringLiteral("next-place"), tr("Next proof p&lace"), QKeySequence(tr("F8")), [this] { proof_->go(1); }));
-    menu->addAction(actions_.add(QStringLiteral("previous-place"), tr("Previous proof pla&ce"), QKeySequence(tr("Shift+F8")), [this] { proof_->go(-1); }));
+    menu->addAction(actions_.add(QStringLiteral("next-hit"), tr("&Next hit"), QKeySequence(Qt::Key_Right),
+                                 [this] { stepHit(1); }));
+    menu->addAction(actions_.add(QStringLiteral("previous-hit"), tr("&Previous hit"), QKeySequence(Qt::Key_Left),
+                                 [this] { stepHit(-1); }));
+    menu->addAction(actions_.add(QStringLiteral("next-place"), tr("Next proof p&lace"), QKeySequence(tr("F8")),
+                                 [this] { proof_->go(1); }));
+    menu->addAction(actions_.add(QStringLiteral("previous-place"), tr("Previous proof pla&ce"),
+                                 QKeySequence(tr("Shift+F8")), [this] { proof_->go(-1); }));
     menu->addSeparator();
-    const QStringList stops{tr("Kit"), tr("Map"), tr("Takes"), tr("Hits"), tr("Timing"), tr("Seams"), tr("Proof"), tr("Print")};
+    const QStringList stops{tr("Kit"),    tr("Map"),   tr("Takes"), tr("Hits"),
+                            tr("Timing"), tr("Seams"), tr("Proof"), tr("Print")};
     for (int i = 0; i < stops.size(); ++i)
-        menu->addAction(actions_.add(QStringLiteral("stop-%1").arg(i + 1), stops[i], QKeySequence(tr("Alt+%1").arg(i + 1)), [this, i] { goTo(static_cast<Stop>(i)); }));
+        menu->addAction(actions_.add(QStringLiteral("stop-%1").arg(i + 1), stops[i],
+                                     QKeySequence(tr("Alt+%1").arg(i + 1)),
+                                     [this, i] { goTo(static_cast<Stop>(i)); }));
 }
 
 void MainWindow::buildListenMenu() {
     QMenu* menu = menuBar()->addMenu(tr("&Listen"));
-    play_ = actions_.add(QStringLiteral("play"), tr("Play"), QKeySequence(Qt::Key_Space), [this] { player_->toggle(); });
+    play_ = actions_.add(QStringLiteral("play"), tr("Play"), QKeySequence(Qt::Key_Space),
+                         [this] { player_->toggle(); });
     loop_ = actions_.addSwitch(QStringLiteral("loop"), tr("Loop"), QKeySequence(tr("L")), false, [this](bool on) {
         player_->setLooping(on);
         sheet_->setLoop(on ? player_->loop() : Range<ResultFrame>{});
     });
-    click_ = actions_.addSwitch(QStringLiteral("click"), tr("Click"), QKeySequence(tr("K")), false, [this](bool on) { player_->setClick(on); });
-    hearLanded_ = actions_.addSwitch(QStringLiteral("hear-landed"), tr("Hear as landed"), QKeySequence(tr("H")), true, [this](bool on) { player_->hearLanded(on); });
+    click_ = actions_.addSwitch(QStringLiteral("click"), tr("Click"), QKeySequence(tr("K")), false,
+                                [this](bool on) { player_->setClick(on); });
+    hearLanded_ = actions_.addSwitch(QStringLiteral("hear-landed"), tr("Hear as landed"), QKeySequence(tr("H")),
+                                     true, [this](bool on) { player_->hearLanded(on); });
     hearLanded_->setToolTip(tr("Hear the result, or the take as it was played"));
     menu->addActions({play_, loop_, click_, hearLanded_});
-    menu->addAction(actions_.add(QStringLiteral("to-start"), tr("Back to the &start"), QKeySequence(tr("Ctrl+Home")), [this] {
-        player_->setCursor({0});
-        sheet_->reveal({0});
-    }));
+    menu->addAction(
+        actions_.add(QStringLiteral("to-start"), tr("Back to the &start"), QKeySequence(tr("Ctrl+Home")), [this] {
+            player_->setCursor({0});
+            sheet_->reveal({0});
+        }));
 }
 
 void MainWindow::buildHelpMenu() {
     QMenu* menu = menuBar()->addMenu(tr("&Help"));
-    menu->addAction(actions_.add(QStringLiteral("shortcuts"), tr("&Shortcuts…"), QKeySequence::HelpContents, [this] { ShortcutsPage(actions_.all(), this).exec(); }));
+    menu->addAction(actions_.add(QStringLiteral("shortcuts"), tr("&Shortcuts…"), QKeySequence::HelpContents,
+                                 [this] { ShortcutsPage(actions_.all(), this).exec(); }));
     menu->addAction(actions_.add(QStringLiteral("about"), tr("&About Lampo"), {}, [this] {
-        QMessageBox::about(this, tr("About Lampo"),
-                           tr("<p><b>Lampo</b> %1 makes a drummer's multitrack recording tight.</p><p>Sound goes to: %2.</p>"
-                              "<p>Free software under the GNU General Public License, version 3 or later. Set in Charis SIL (SIL Open Font License).</p>")
-                               .arg(QApplication::applicationVersion(), player_->deviceName()));
+        QMessageBox::about(
+            this, tr("About Lampo"),
+            tr("<p><b>Lampo</b> %1 makes a drummer's multitrack recording tight.</p><p>Sound goes to: %2.</p>"
+               "<p>Free software under the GNU General Public License, version 3 or later. Set in Charis SIL (SIL "
+               "Open Font License).</p>")
+                .arg(QApplication::applicationVersion(), player_->deviceName()));
     }));
 }
 
@@ -141,7 +173,8 @@ void MainWindow::openFolder() {
 }
 
 void MainWindow::openProject() {
-    const QString file = QFileDialog::getOpenFileName(this, tr("Open a project"), {}, tr("Lampo projects (*.lampo)"));
+    const QString file =
+        QFileDialog::getOpenFileName(this, tr("Open a project"), {}, tr("Lampo projects (*.lampo)"));
     if (!file.isEmpty())
         open(file.toStdString());
 }
@@ -149,7 +182,8 @@ void MainWindow::openProject() {
 /// Made when it is not there yet, off the window's thread: it takes a few seconds.
 void MainWindow::openDemo() {
     const std::filesystem::path folder =
-        (QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + QStringLiteral("/lampo/demo")).toStdString();
+        (QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + QStringLiteral("/lampo/demo"))
+            .toStdString();
     const auto project = folder / "lighthouse_relay.lampo";
     if (std::filesystem::exists(project)) {
         open(project);
@@ -159,7 +193,8 @@ void MainWindow::openDemo() {
     demoMaker_ = std::jthread([this, folder, project] {
         const auto made = demo::writeDemo(folder);
         const QString error = made ? QString() : QString::fromStdString(made.error().sentence);
-        QMetaObject::invokeMethod(this, [=, this] { error.isEmpty() ? (void)open(project) : tell(error); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [=, this] { error.isEmpty() ? (void)open(project) : tell(error); }, Qt::QueuedConnection);
     });
 }
 
@@ -180,7 +215,8 @@ bool MainWindow::saveAs() {
     if (document_.session().empty())
         return false;
     const auto usual = document_.session().take().folder.parent_path() / (document_.session().title + ".lampo");
-    QString file = QFileDialog::getSaveFileName(this, tr("Save the project"), QString::fromStdString(usual.string()), tr("Lampo projects (*.lampo)"));
+    QString file = QFileDialog::getSaveFileName(
+        this, tr("Save the project"), QString::fromStdString(usual.string()), tr("Lampo projects (*.lampo)"));
     if (file.isEmpty())
         return false;
     if (!file.endsWith(QStringLiteral(".lampo")))
@@ -218,10 +254,13 @@ void MainWindow::stepHit(int step) {
     if (const auto selected = sheet_->state().selected) {
         next = static_cast<std::int64_t>(*selected) + step;
     } else {
-        const auto after = std::partition_point(landings.begin(), landings.end(), [&](const Landing& l) { return l.at < player_->cursor(); });
+        const auto after = std::partition_point(landings.begin(), landings.end(),
+                                                [&](const Landing& l) { return l.at < player_->cursor(); });
         next = (after - landings.begin()) - (step < 0 ? 1 : 0);
     }
-    sheet_->select(static_cast<std::size_t>(std::clamp<std::int64_t>(next, 0, static_cast<std::int64_t>(landings.size()) - 1)), true);
+    sheet_->select(
+        static_cast<std::size_t>(std::clamp<std::int64_t>(next, 0, static_cast<std::int64_t>(landings.size()) - 1)),
+        true);
 }
 
 void MainWindow::nudge(FrameCount by) {
@@ -229,7 +268,8 @@ void MainWindow::nudge(FrameCount by) {
     if (!selected)
         return;
     const Hit& hit = document_.outcome().found.hits[*selected];
-    document_.perform(Correct{{Correction::Kind::place, document_.session().take().letter, hit.anchor, document_.outcome().landings[*selected].at + by, hit.voice}},
+    document_.perform(Correct{{Correction::Kind::place, document_.session().take().letter, hit.anchor,
+                               document_.outcome().landings[*selected].at + by, hit.voice}},
                       nudgeGesture_);
 }
 
@@ -243,12 +283,14 @@ void MainWindow::correctSelected(Correction::Kind kind) {
     if (kind == Correction::Kind::remove && hit.added)
         document_.perform(DropCorrection{take.letter, hit.anchor});
     else
-        document_.perform(Correct{{kind, take.letter, hit.anchor, asResult(asPlayed(hit.anchor, take.start)), hit.voice}});
+        document_.perform(
+            Correct{{kind, take.letter, hit.anchor, asResult(asPlayed(hit.anchor, take.start)), hit.voice}});
 }
 
 void MainWindow::dropCorrection() {
     if (const auto selected = sheet_->state().selected)
-        document_.perform(DropCorrection{document_.session().take().letter, document_.outcome().found.hits[*selected].anchor});
+        document_.perform(
+            DropCorrection{document_.session().take().letter, document_.outcome().found.hits[*selected].anchor});
 }
 
 void MainWindow::originFromSelection() {

@@ -22,10 +22,11 @@ MicHeads::MicHeads(Document& document, const SheetWidget& sheet, QWidget* parent
 
 void MicHeads::setInk(const Ink& ink) {
     ink_ = ink;
-    const QString style = QStringLiteral("QToolButton { border: none; background: transparent; color: %1; padding: 0px 2px; }"
-                                         "QToolButton:checked { color: %2; font-weight: bold; text-decoration: underline; }"
-                                         "QToolButton:focus { border: 1px solid %3; }")
-                              .arg(ink.faint.name(), ink.text.name(), ink.accent.name());
+    const QString style =
+        QStringLiteral("QToolButton { border: none; background: transparent; color: %1; padding: 0px 2px; }"
+                       "QToolButton:checked { color: %2; font-weight: bold; text-decoration: underline; }"
+                       "QToolButton:focus { border: 1px solid %3; }")
+            .arg(ink.faint.name(), ink.text.name(), ink.accent.name());
     setStyleSheet(style);
     update();
 }
@@ -65,7 +66,9 @@ void MicHeads::rebuild() {
             row.solo = word(tr("solo"), tr("%1 solo").arg(stem), [i](bool on) { return SetSolo{i, on}; });
             row.mute = word(tr("mute"), tr("%1 mute").arg(stem), [i](bool on) { return SetMute{i, on}; });
         } else {
-            row.mute = word(tr("mute"), tr("%1 mute").arg(stem), [i, mics](bool on) { return MuteCompanion{i - mics, on}; });
+            row.mute = word(tr("mute"), tr("%1 mute").arg(stem), [i, mics](bool on) {
+                return MuteCompanion{i - mics, on};
+            });
         }
         rows_.push_back(row);
     }
@@ -112,9 +115,12 @@ void MicHeads::paintEvent(QPaintEvent*) {
     painter.setFont(textFont(0.85));
     painter.setPen(ink_.faint);
     if (!session.empty()) {
-        painter.drawText(QRect(12, layout.ladderPlayedY() - 10, width() - 18, 20), Qt::AlignRight | Qt::AlignVCenter, tr("as played"));
-        painter.drawText(QRect(12, layout.ladderLandedY() - 10, width() - 18, 20), Qt::AlignRight | Qt::AlignVCenter, tr("as landed"));
-        painter.drawText(layout.plot.adjusted(12, 0, 0, 0).intersected(QRect(12, 0, width() - 18, height())), Qt::AlignRight | Qt::AlignVCenter, tr("early / late"));
+        painter.drawText(QRect(12, layout.ladderPlayedY() - 10, width() - 18, 20),
+                         Qt::AlignRight | Qt::AlignVCenter, tr("as played"));
+        painter.drawText(QRect(12, layout.ladderLandedY() - 10, width() - 18, 20),
+                         Qt::AlignRight | Qt::AlignVCenter, tr("as landed"));
+        painter.drawText(layout.plot.adjusted(12, 0, 0, 0).intersected(QRect(12, 0, width() - 18, height())),
+                         Qt::AlignRight | Qt::AlignVCenter, tr("early / late"));
     }
     painter.setClipRect(QRect(0, layout.lanesArea.top(), width(), layout.lanesArea.height()));
     painter.setRenderHint(QPainter::Antialiasing);
@@ -122,11 +128,14 @@ void MicHeads::paintEvent(QPaintEvent*) {
         const QRect lane = layout.lanes[i];
         const bool isMic = i < session.mics.size();
         const Voice voice = isMic ? voiceOf(session.mics[i].role) : Voice::other;
-        drawNotehead(painter, QPointF(14, lane.center().y() - lane.height() / 5.0), 9, voice, ink_.of(voice), isMic && session.mics[i].guide);
+        drawNotehead(painter, QPointF(14, lane.center().y() - lane.height() / 5.0), 9, voice, ink_.of(voice),
+                     isMic && session.mics[i].guide);
         painter.setPen(ink_.text);
         painter.setFont(textFont(0.95));
         const QRect top(28, lane.top() - 1, width() - 32, lane.height() / 2 + 1);
-        painter.drawText(top, Qt::AlignLeft | Qt::AlignBottom, painter.fontMetrics().elidedText(QString::fromStdString(shown_[i]), Qt::ElideRight, top.width()));
+        painter.drawText(
+            top, Qt::AlignLeft | Qt::AlignBottom,
+            painter.fontMetrics().elidedText(QString::fromStdString(shown_[i]), Qt::ElideRight, top.width()));
         painter.setPen(ink_.rule);
         painter.drawLine(lane.left(), lane.bottom(), width(), lane.bottom());
     }

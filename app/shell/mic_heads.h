@@ -8,8 +8,8 @@ class QToolButton;
 
 namespace lampo {
 
-/// The mics at the left, each beside its lane: notehead, name, and the words that can be switched on and off. A name
-/// can be dragged to another place; the order is the guides' rank.
+/// The mics at the left, each beside its lane: notehead, name, and the words that can be switched on and off. A
+/// name can be dragged to another place; the order is the guides' rank.
 class MicHeads : public QWidget {
     Q_OBJECT
 public:

@@ -19,8 +19,10 @@ void PlayerControl::update() {
         return player_.setProgramme(nullptr);
     auto programme = std::make_shared<Programme>();
     programme->session = session;
-    programme->plan = landed_ ? document_.outcome().plan
-                              : std::make_shared<const Plan>(asPlayedPlan(session.sounding, session.take().start, session.length()));
+    programme->plan =
+        landed_
+            ? document_.outcome().plan
+            : std::make_shared<const Plan>(asPlayedPlan(session.sounding, session.take().start, session.length()));
     programme->click = click_;
     player_.setProgramme(std::move(programme));
 }

@@ -25,7 +25,8 @@ ShortcutsPage::ShortcutsPage(const QList<QAction*>& actions, QWidget* parent) : 
     list->setRootIsDecorated(false);
     list->header()->setSectionResizeMode(0, QHeaderView::Stretch);
     for (QAction* action : actions) {
-        auto* item = new QTreeWidgetItem({action->text().remove(QLatin1Char('&')), action->shortcut().toString(QKeySequence::NativeText)});
+        auto* item = new QTreeWidgetItem(
+            {action->text().remove(QLatin1Char('&')), action->shortcut().toString(QKeySequence::NativeText)});
         item->setData(0, Qt::UserRole, QVariant::fromValue(action));
         list->addTopLevelItem(item);
     }
@@ -41,7 +42,8 @@ ShortcutsPage::ShortcutsPage(const QList<QAction*>& actions, QWidget* parent) : 
     connect(search, &QLineEdit::textChanged, this, [list](const QString& text) {
         for (int i = 0; i < list->topLevelItemCount(); ++i) {
             auto* item = list->topLevelItem(i);
-            item->setHidden(!item->text(0).contains(text, Qt::CaseInsensitive) && !item->text(1).contains(text, Qt::CaseInsensitive));
+            item->setHidden(!item->text(0).contains(text, Qt::CaseInsensitive) &&
+                            !item->text(1).contains(text, Qt::CaseInsensitive));
         }
     });
     const auto change = [=](const QKeySequence& wanted) {

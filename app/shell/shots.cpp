@@ -27,7 +27,8 @@ void shoot(MainWindow& window, const std::filesystem::path& folder, const char* 
 void showBars(MainWindow& window, int first, int last) {
     const Session& session = window.document().session();
     const MusicalMap map(session.map, session.rate);
-    window.sheet().showRange(static_cast<double>(map.barStart(first).frame), static_cast<double>(map.barStart(last).frame));
+    window.sheet().showRange(static_cast<double>(map.barStart(first).frame),
+                             static_cast<double>(map.barStart(last).frame));
 }
 
 /// A hit that was moved earlier over a sounding cymbal: its seam, lead-in and landing fill the picture.
@@ -38,7 +39,8 @@ void showOneSeam(MainWindow& window) {
     for (std::size_t i = 1; i < outcome.landings.size(); ++i) {
         const Landing& landing = outcome.landings[i];
         const FrameCount opened = landing.move() - outcome.landings[i - 1].move();
-        if (landing.played > harbour && opened > toFrames(Milliseconds{7}, session.rate)) {
+        const bool moved = landing.move() > toFrames(Milliseconds{4}, session.rate);
+        if (landing.played > harbour && moved && opened > toFrames(Milliseconds{6}, session.rate)) {
             const double centre = static_cast<double>(landing.at.frame);
             window.sheet().showRange(centre - 2000, centre + 1300);
             return;

@@ -9,7 +9,8 @@
 
 namespace lampo {
 
-SongStrip::SongStrip(Document& document, const SheetState& sheet, QWidget* parent) : QWidget(parent), document_(document), sheet_(sheet) {
+SongStrip::SongStrip(Document& document, const SheetState& sheet, QWidget* parent)
+    : QWidget(parent), document_(document), sheet_(sheet) {
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     setAccessibleName(tr("Song strip"));
     setToolTip(tr("The whole song; drag to go anywhere"));
@@ -41,7 +42,8 @@ void SongStrip::paintSections(QPainter& painter) const {
         painter.drawLine(QPointF(left, 0), QPointF(left, height()));
         painter.setPen(sheet_.ink.text);
         painter.drawText(QRectF(left + 4, 0, right - left - 6, line), Qt::AlignLeft | Qt::AlignVCenter,
-                         painter.fontMetrics().elidedText(QString::fromStdString(section.name), Qt::ElideRight, static_cast<int>(right - left - 6)));
+                         painter.fontMetrics().elidedText(QString::fromStdString(section.name), Qt::ElideRight,
+                                                          static_cast<int>(right - left - 6)));
     }
 }
 
@@ -74,7 +76,8 @@ void SongStrip::paintEvent(QPaintEvent*) {
         paintLateness(painter);
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(sheet_.ink.text, 1.2));
-        painter.drawRect(QRectF(QPointF(toX(sheet_.axis.firstFrame()) + 0.6, 0.6), QPointF(toX(sheet_.axis.lastFrame()) - 0.6, height() - 1.6)));
+        painter.drawRect(QRectF(QPointF(toX(sheet_.axis.firstFrame()) + 0.6, 0.6),
+                                QPointF(toX(sheet_.axis.lastFrame()) - 0.6, height() - 1.6)));
         painter.setPen(QPen(sheet_.ink.accent, 1.2));
         const double x = toX(static_cast<double>(playhead_.frame));
         painter.drawLine(QPointF(x, 0), QPointF(x, height()));
@@ -85,7 +88,8 @@ void SongStrip::paintEvent(QPaintEvent*) {
 
 void SongStrip::go(QPointF at) {
     const auto length = document_.session().length().frames;
-    emit wentTo({std::clamp<std::int64_t>(std::llround(at.x() / std::max(1, width()) * static_cast<double>(length)), 0, length)});
+    emit wentTo({std::clamp<std::int64_t>(std::llround(at.x() / std::max(1, width()) * static_cast<double>(length)),
+                                          0, length)});
 }
 
 void SongStrip::mousePressEvent(QMouseEvent* event) {

@@ -43,7 +43,8 @@ void StopButton::paintEvent(QPaintEvent*) {
     painter.drawText(inner, Qt::AlignLeft | Qt::AlignTop, text());
     painter.setFont(textFont(0.85));
     painter.setPen(ink_.faint);
-    painter.drawText(inner, Qt::AlignLeft | Qt::AlignBottom, painter.fontMetrics().elidedText(state_, Qt::ElideRight, inner.width()));
+    painter.drawText(inner, Qt::AlignLeft | Qt::AlignBottom,
+                     painter.fontMetrics().elidedText(state_, Qt::ElideRight, inner.width()));
     if (hasFocus()) {
         painter.setPen(ink_.accent);
         painter.drawRect(rect().adjusted(1, 4, -2, -2));

@@ -19,19 +19,28 @@ HitsPanel::HitsPanel(Document& document, QWidget* parent) : Panel(document, tr("
         const auto& mics = document_.session().mics;
         return mic() < mics.size() ? (mics[mic()].*member).value : otherwise;
     };
-    addNumber(form, {tr("Threshold"), tr("dB"), -60, 0, 0.5, 1, -20}, [=] { return read(&Mic::threshold, -20); },
-              [this](double value) { return SetThreshold{mic(), {value}}; }, true);
-    addNumber(form, {tr("Shortest gap"), tr("ms"), 10, 500, 5, 0, 40}, [=] { return read(&Mic::shortestGap, 40); },
-              [this](double value) { return SetShortestGap{mic(), {value}}; });
+    addNumber(
+        form, {tr("Threshold"), tr("dB"), -60, 0, 0.5, 1, -20}, [=] { return read(&Mic::threshold, -20); },
+        [this](double value) {
+            return SetThreshold{mic(), {value}};
+        },
+        true);
+    addNumber(
+        form, {tr("Shortest gap"), tr("ms"), 10, 500, 5, 0, 40}, [=] { return read(&Mic::shortestGap, 40); },
+        [this](double value) {
+            return SetShortestGap{mic(), {value}};
+        });
     auto* tallyNote = addNote();
     onChange([=, this] { tallyNote->setText(tally()); });
-    addNote(tr("The threshold is relative to the mic's typical strong hit. It only shows and hides what was heard; nothing is analysed again."));
+    addNote(tr("The threshold is relative to the mic's typical strong hit. It only shows and hides what was heard; "
+               "nothing is analysed again."));
     column()->addStretch(1);
     refresh();
 }
 
 std::size_t HitsPanel::mic() const {
-    return guides_->currentIndex() < 0 ? document_.session().mics.size() : document_.session().micNamed(guides_->currentText().toStdString());
+    return guides_->currentIndex() < 0 ? document_.session().mics.size()
+                                       : document_.session().micNamed(guides_->currentText().toStdString());
 }
 
 void HitsPanel::showGuides() {
@@ -57,16 +66,22 @@ QString HitsPanel::tally() const {
     std::array<int, 4> counts{};
     for (const JudgedCandidate& judged : document_.outcome().found.judged[chosen])
         ++counts[static_cast<std::size_t>(judged.verdict)];
-    return tr("%1 hits; %2 below the threshold, %3 explained as bleed, %4 too near another").arg(counts[0]).arg(counts[1]).arg(counts[2]).arg(counts[3]);
+    return tr("%1 hits; %2 below the threshold, %3 explained as bleed, %4 too near another")
+        .arg(counts[0])
+        .arg(counts[1])
+        .arg(counts[2])
+        .arg(counts[3]);
 }
 
 QString HitsPanel::state() const {
     const auto& outcome = document_.outcome();
-    const auto doubtful = std::count_if(outcome.landings.begin(), outcome.landings.end(),
-                                        [](const Landing& landing) { return landing.state == LandingState::doubtful; });
+    const auto doubtful =
+        std::count_if(outcome.landings.begin(), outcome.landings.end(),
+                      [](const Landing& landing) { return landing.state == LandingState::doubtful; });
     if (outcome.landings.empty())
         return tr("none yet");
-    return doubtful > 0 ? tr("%1 hits, %2 doubtful").arg(outcome.landings.size()).arg(doubtful) : tr("%1 hits").arg(outcome.landings.size());
+    return doubtful > 0 ? tr("%1 hits, %2 doubtful").arg(outcome.landings.size()).arg(doubtful)
+                        : tr("%1 hits").arg(outcome.landings.size());
 }
 
 } // namespace lampo

@@ -14,7 +14,8 @@
 namespace lampo {
 
 KitPanel::KitPanel(Document& document, QWidget* parent) : Panel(document, tr("Kit"), parent) {
-    addNote(tr("Guides are listened to for hits; the others only follow. Of guides that hear a hit together, the upper one gives its place."));
+    addNote(tr("Guides are listened to for hits; the others only follow. Of guides that hear a hit together, the "
+               "upper one gives its place."));
     auto* area = new QScrollArea;
     area->setWidgetResizable(true);
     list_ = new QWidget;
@@ -65,7 +66,9 @@ void KitPanel::rebuildIfNeeded() {
         grid->addWidget(role, row, 1);
         grid->addWidget(up, row, 2);
         connect(guide, &QCheckBox::toggled, this, [this, mic](bool on) { document_.perform(SetGuide{mic, on}); });
-        connect(role, &QComboBox::activated, this, [this, mic](int index) { document_.perform(SetRole{mic, allRoles[index]}); });
+        connect(role, &QComboBox::activated, this, [this, mic](int index) {
+            document_.perform(SetRole{mic, allRoles[index]});
+        });
         connect(up, &QToolButton::clicked, this, [this, mic] { document_.perform(MoveMic{mic, mic - 1}); });
         rows_.push_back([this, mic, guide, role] {
             const QSignalBlocker quiet(guide);

@@ -28,17 +28,30 @@ int offeredGridIndex(NoteValue grid) {
 
 MapPanel::MapPanel(Document& document, QWidget* parent) : Panel(document, tr("Map"), parent) {
     auto* form = addForm();
-    addNumber(form, {tr("Tempo"), tr("BPM"), slowestTempo.value, fastestTempo.value, 1, 3, 120},
-              [this] { return document_.session().map.tempos.front().bpm.value; }, [](double value) { return SetTempo{{value}}; });
+    addNumber(
+        form, {tr("Tempo"), tr("BPM"), slowestTempo.value, fastestTempo.value, 1, 3, 120},
+        [this] { return document_.session().map.tempos.front().bpm.value; },
+        [](double value) { return SetTempo{{value}}; });
     const auto meter = [this] { return document_.session().map.meters.front().meter; };
-    addNumber(form, {tr("Beats in a bar"), QString(), 1, 32, 1, 0, 4}, [meter] { return meter().beats; },
-              [meter](double value) { return SetMeter{{static_cast<int>(value), meter().unit}}; });
-    addChoice(form, tr("Beat"), {QStringLiteral("1/1"), QStringLiteral("1/2"), QStringLiteral("1/4"), QStringLiteral("1/8"), QStringLiteral("1/16")},
-              [meter] { return static_cast<int>(std::countr_zero(static_cast<unsigned>(meter().unit))); },
-              [meter](int index) { return SetMeter{{meter().beats, 1 << index}}; });
-    addNumber(form, {tr("Bar 1 lies at"), tr("ms"), -600000, 600000, 1, 2, 0},
-              [this] { return toMilliseconds({document_.session().map.origin.frame}, document_.session().rate).value; },
-              [this](double value) { return SetOrigin{SongFrame{} + toFrames(Milliseconds{value}, document_.session().rate)}; });
+    addNumber(
+        form, {tr("Beats in a bar"), QString(), 1, 32, 1, 0, 4}, [meter] { return meter().beats; },
+        [meter](double value) {
+            return SetMeter{{static_cast<int>(value), meter().unit}};
+        });
+    addChoice(
+        form, tr("Beat"),
+        {QStringLiteral("1/1"), QStringLiteral("1/2"), QStringLiteral("1/4"), QStringLiteral("1/8"),
+         QStringLiteral("1/16")},
+        [meter] { return static_cast<int>(std::countr_zero(static_cast<unsigned>(meter().unit))); },
+        [meter](int index) {
+            return SetMeter{{meter().beats, 1 << index}};
+        });
+    addNumber(
+        form, {tr("Bar 1 lies at"), tr("ms"), -600000, 600000, 1, 2, 0},
+        [this] { return toMilliseconds({document_.session().map.origin.frame}, document_.session().rate).value; },
+        [this](double value) {
+            return SetOrigin{SongFrame{} + toFrames(Milliseconds{value}, document_.session().rate)};
+        });
     auto* fromHit = new QPushButton(tr("Bar 1 is the selected hit"));
     connect(fromHit, &QPushButton::clicked, this, &MapPanel::originFromSelection);
     column()->addWidget(fromHit);
@@ -64,7 +77,8 @@ void MapPanel::showSections() {
         box->setAccessibleName(tr("Grid of %1").arg(title));
         sections_->addRow(tr("%1, bar %2").arg(title).arg(sections[i].firstBar), box);
         connect(box, &QComboBox::activated, this, [this, i](int index) {
-            document_.perform(SetSectionGrid{i, index == 0 ? std::nullopt : std::optional(offeredGrids()[static_cast<std::size_t>(index - 1)])});
+            document_.perform(SetSectionGrid{
+                i, index == 0 ? std::nullopt : std::optional(offeredGrids()[static_cast<std::size_t>(index - 1)])});
         });
     }
 }
@@ -72,7 +86,10 @@ void MapPanel::showSections() {
 QString MapPanel::state() const {
     const auto& map = document_.session().map;
     const Meter meter = map.meters.front().meter;
-    QString text = tr("%1 BPM, %2/%3").arg(QString::fromStdString(trimmedNumber(map.tempos.front().bpm.value, 2))).arg(meter.beats).arg(meter.unit);
+    QString text = tr("%1 BPM, %2/%3")
+                       .arg(QString::fromStdString(trimmedNumber(map.tempos.front().bpm.value, 2)))
+                       .arg(meter.beats)
+                       .arg(meter.unit);
     return text;
 }
 

@@ -13,10 +13,12 @@
 namespace lampo {
 namespace {
 
-/// Tells when a gesture begins (the control gets the focus or a slider is taken) and when a label is double clicked.
+/// Tells when a gesture begins (the control gets the focus or a slider is taken) and when a label is double
+/// clicked.
 class GestureWatch : public QObject {
 public:
-    GestureWatch(QObject* parent, QEvent::Type type, std::function<void()> call) : QObject(parent), type_(type), call_(std::move(call)) {}
+    GestureWatch(QObject* parent, QEvent::Type type, std::function<void()> call)
+        : QObject(parent), type_(type), call_(std::move(call)) {}
     bool eventFilter(QObject*, QEvent* event) override {
         if (event->type() == type_)
             call_();
@@ -77,7 +79,8 @@ QLabel* Panel::addNote(const QString& text) {
     return label;
 }
 
-void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read, WriteNumber write, bool withSlider) {
+void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read, WriteNumber write,
+                      bool withSlider) {
     auto* field = new QDoubleSpinBox;
     field->setRange(spec.low, spec.high);
     field->setSingleStep(spec.step);
@@ -102,14 +105,18 @@ void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read
     const auto begin = [gesture] { *gesture = Document::newGesture(); };
     connect(field, &QDoubleSpinBox::valueChanged, this, set);
     field->installEventFilter(new GestureWatch(field, QEvent::FocusIn, begin));
-    label->installEventFilter(new GestureWatch(label, QEvent::MouseButtonDblClick, [=] { begin(); set(spec.usual); }));
+    label->installEventFilter(new GestureWatch(label, QEvent::MouseButtonDblClick, [=] {
+        begin();
+        set(spec.usual);
+    }));
     onChange([=] { field->setValue(read()); });
     if (!withSlider)
         return;
 
     auto* slider = new QSlider(Qt::Horizontal);
     const double scale = 1.0 / spec.step;
-    slider->setRange(static_cast<int>(std::lround(spec.low * scale)), static_cast<int>(std::lround(spec.high * scale)));
+    slider->setRange(static_cast<int>(std::lround(spec.low * scale)),
+                     static_cast<int>(std::lround(spec.high * scale)));
     slider->setPageStep(std::max(1, (slider->maximum() - slider->minimum()) / 10));
     slider->setAccessibleName(tr("%1, slider").arg(spec.label));
     slider->setObjectName(spec.label + QStringLiteral(" slider"));
@@ -120,7 +127,8 @@ void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read
     onChange([=] { slider->setValue(static_cast<int>(std::lround(read() * scale))); });
 }
 
-void Panel::addChoice(QFormLayout* form, const QString& label, const QStringList& choices, std::function<int()> read, std::function<Edit(int)> write) {
+void Panel::addChoice(QFormLayout* form, const QString& label, const QStringList& choices,
+                      std::function<int()> read, std::function<Edit(int)> write) {
     auto* box = new QComboBox;
     box->addItems(choices);
     box->setAccessibleName(label);

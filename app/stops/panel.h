@@ -37,8 +37,10 @@ protected:
     using WriteNumber = std::function<Edit(double)>;
 
     /// A field with the number and a slider under it.
-    void addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read, WriteNumber write, bool slider = false);
-    void addChoice(QFormLayout* form, const QString& label, const QStringList& choices, std::function<int()> read, std::function<Edit(int)> write);
+    void addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read, WriteNumber write,
+                   bool slider = false);
+    void addChoice(QFormLayout* form, const QString& label, const QStringList& choices, std::function<int()> read,
+                   std::function<Edit(int)> write);
     QFormLayout* addForm(const QString& heading = {});
     QLabel* addNote(const QString& text = {});
     QVBoxLayout* column() { return column_; }

@@ -8,11 +8,13 @@
 namespace lampo {
 
 PrintPanel::PrintPanel(Document& document, QWidget* parent) : Panel(document, tr("Print"), parent) {
-    addNote(tr("One continuous file for each mic, of the song's length, named as its recording. The recording itself stays as it is."));
+    addNote(tr("One continuous file for each mic, of the song's length, named as its recording. The recording "
+               "itself stays as it is."));
     auto* form = addForm();
     format_ = new QComboBox;
     format_->setAccessibleName(tr("Format"));
-    const QStringList titles{tr("WAV, 16 bit"), tr("WAV, 24 bit"), tr("WAV, 32 bit float"), tr("FLAC, 16 bit"), tr("FLAC, 24 bit")};
+    const QStringList titles{tr("WAV, 16 bit"), tr("WAV, 24 bit"), tr("WAV, 32 bit float"), tr("FLAC, 16 bit"),
+                             tr("FLAC, 24 bit")};
     format_->addItems(titles);
     format_->setCurrentIndex(1);
     form->addRow(tr("Format"), format_);
@@ -33,7 +35,8 @@ PrintPanel::PrintPanel(Document& document, QWidget* parent) : Panel(document, tr
     column()->addStretch(1);
     connect(button_, &QPushButton::clicked, this, [this] { printing_ ? (void)thread_.request_stop() : start(); });
     connect(choose, &QPushButton::clicked, this, [this] {
-        const QString chosen = QFileDialog::getExistingDirectory(this, tr("Folder for the printed files"), folder_->text());
+        const QString chosen =
+            QFileDialog::getExistingDirectory(this, tr("Folder for the printed files"), folder_->text());
         if (!chosen.isEmpty())
             folder_->setText(chosen);
     });
@@ -67,14 +70,18 @@ void PrintPanel::start() {
     const PrintSettings settings{folder.toStdString(), allSampleFormats[format_->currentIndex()]};
     last_ = QDir::toNativeSeparators(folder);
     emit stateChanged();
-    thread_ = std::jthread([this, session = document_.session(), plan = document_.outcome().plan, settings](const std::stop_token& stop) {
+    thread_ = std::jthread([this, session = document_.session(), plan = document_.outcome().plan,
+                            settings](const std::stop_token& stop) {
         const Progress progress{[this](double fraction) {
-                                    QMetaObject::invokeMethod(this, [=, this] { progress_->setValue(static_cast<int>(fraction * 1000)); }, Qt::QueuedConnection);
+                                    QMetaObject::invokeMethod(
+                                        this, [=, this] { progress_->setValue(static_cast<int>(fraction * 1000)); },
+                                        Qt::QueuedConnection);
                                 },
                                 stop};
         const auto printed = print(session, plan, settings, progress);
         const QString error = printed ? QString() : QString::fromStdString(printed.error().sentence);
-        QMetaObject::invokeMethod(this, [=, this] { finish(error); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [=, this] { finish(error); }, Qt::QueuedConnection);
     });
 }
 
@@ -82,7 +89,8 @@ void PrintPanel::finish(const QString& error) {
     printing_ = false;
     button_->setText(tr("Print"));
     progress_->hide();
-    done_->setText(error.isEmpty() ? tr("%1 files are in %2.").arg(document_.session().mics.size()).arg(last_) : error + QStringLiteral("."));
+    done_->setText(error.isEmpty() ? tr("%1 files are in %2.").arg(document_.session().mics.size()).arg(last_)
+                                   : error + QStringLiteral("."));
     if (!error.isEmpty())
         emit troubled(error);
     emit stateChanged();

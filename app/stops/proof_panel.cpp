@@ -29,7 +29,10 @@ void ProofPanel::showWarnings() {
     const MusicalMap map(document_.session().map, document_.session().rate);
     for (const Warning& warning : document_.outcome().warnings) {
         const BarBeat place = map.barBeat(SongFrame{warning.at.frame});
-        list_->addItem(tr("Bar %1, beat %2. %3.").arg(place.bar).arg(QString::fromStdString(trimmedNumber(place.beat, 2)), QString::fromStdString(warning.text)));
+        list_->addItem(
+            tr("Bar %1, beat %2. %3.")
+                .arg(place.bar)
+                .arg(QString::fromStdString(trimmedNumber(place.beat, 2)), QString::fromStdString(warning.text)));
     }
     list_->setCurrentRow(std::min(kept, list_->count() - 1));
 }

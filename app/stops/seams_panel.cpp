@@ -6,14 +6,19 @@ namespace lampo {
 
 SeamsPanel::SeamsPanel(Document& document, QWidget* parent) : Panel(document, tr("Seams"), parent) {
     auto* form = addForm();
-    addNumber(form, {tr("Lead-in"), tr("ms"), 0, 50, 0.5, 1, 10}, [this] { return document_.session().seams.leadIn.value; },
-              [](double value) { return SetLeadIn{{value}}; }, true);
-    addNumber(form, {tr("Fade"), tr("ms"), 1, 50, 0.5, 1, 6}, [this] { return document_.session().seams.fade.value; },
-              [](double value) { return SetFade{{value}}; }, true);
-    addChoice(form, tr("Holes"), {tr("borrow the tail before"), tr("leave open")},
-              [this] { return static_cast<int>(document_.session().seams.fill); },
-              [](int index) { return SetFill{static_cast<Fill>(index)}; });
-    addNote(tr("Every mic is joined at the same sample, by the same curve. From 1 ms before to 15 ms after each attack the sound is the recording itself."));
+    addNumber(
+        form, {tr("Lead-in"), tr("ms"), 0, 50, 0.5, 1, 10},
+        [this] { return document_.session().seams.leadIn.value; }, [](double value) { return SetLeadIn{{value}}; },
+        true);
+    addNumber(
+        form, {tr("Fade"), tr("ms"), 1, 50, 0.5, 1, 6}, [this] { return document_.session().seams.fade.value; },
+        [](double value) { return SetFade{{value}}; }, true);
+    addChoice(
+        form, tr("Holes"), {tr("borrow the tail before"), tr("leave open")},
+        [this] { return static_cast<int>(document_.session().seams.fill); },
+        [](int index) { return SetFill{static_cast<Fill>(index)}; });
+    addNote(tr("Every mic is joined at the same sample, by the same curve. From 1 ms before to 15 ms after each "
+               "attack the sound is the recording itself."));
     column()->addStretch(1);
     refresh();
 }
@@ -21,7 +26,8 @@ SeamsPanel::SeamsPanel(Document& document, QWidget* parent) : Panel(document, tr
 QString SeamsPanel::state() const {
     const auto& plan = *document_.outcome().plan;
     if (document_.session().seams.fill == Fill::open) {
-        const auto open = std::count_if(plan.seams.begin(), plan.seams.end(), [](const Seam& seam) { return seam.kind == SeamKind::opened; });
+        const auto open = std::count_if(plan.seams.begin(), plan.seams.end(),
+                                        [](const Seam& seam) { return seam.kind == SeamKind::opened; });
         return tr("%1 seams, %2 open").arg(plan.seams.size()).arg(open);
     }
     return tr("%1 seams").arg(plan.seams.size());

@@ -8,12 +8,14 @@
 namespace lampo {
 
 TakesPanel::TakesPanel(Document& document, QWidget* parent) : Panel(document, tr("Takes"), parent) {
-    addNote(tr("One take sounds, on every mic. Its hits and landings are its own; what you corrected in another take stays with that take."));
+    addNote(tr("One take sounds, on every mic. Its hits and landings are its own; what you corrected in another "
+               "take stays with that take."));
     list_ = new QVBoxLayout;
     column()->addLayout(list_);
     column()->addStretch(1);
     group_ = new QButtonGroup(this);
-    connect(group_, &QButtonGroup::idClicked, this, [this](int take) { document_.perform(ChooseTake{static_cast<std::size_t>(take)}); });
+    connect(group_, &QButtonGroup::idClicked, this,
+            [this](int take) { document_.perform(ChooseTake{static_cast<std::size_t>(take)}); });
     onChange([this] {
         showTakes();
         if (auto* button = group_->button(static_cast<int>(document_.session().sounding)))
@@ -31,7 +33,9 @@ void TakesPanel::showTakes() {
         delete button;
     for (std::size_t take = 0; take < shown_.size(); ++take) {
         const double seconds = toSeconds(shown_[take].length, session.rate).value;
-        auto* button = new QRadioButton(tr("Take %1, %2 s").arg(QLatin1Char(shown_[take].letter)).arg(QString::fromStdString(trimmedNumber(seconds, 1))));
+        auto* button = new QRadioButton(tr("Take %1, %2 s")
+                                            .arg(QLatin1Char(shown_[take].letter))
+                                            .arg(QString::fromStdString(trimmedNumber(seconds, 1))));
         button->setToolTip(QString::fromStdString(shown_[take].folder.string()));
         group_->addButton(button, static_cast<int>(take));
         list_->addWidget(button);

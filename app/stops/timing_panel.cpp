@@ -12,12 +12,15 @@ namespace lampo {
 
 TimingPanel::TimingPanel(Document& document, QWidget* parent) : Panel(document, tr("Timing"), parent) {
     auto* form = addForm();
-    addChoice(form, tr("Grid"), offeredGridNames(), [this] { return offeredGridIndex(document_.session().timing.grid); },
-              [](int index) { return SetGrid{offeredGrids()[static_cast<std::size_t>(index)]}; });
-    addNumber(form, {tr("Strength"), tr("%"), 0, 100, 1, 0, 100}, [this] { return document_.session().timing.strength; },
-              [](double value) { return SetStrength{value}; }, true);
+    addChoice(
+        form, tr("Grid"), offeredGridNames(), [this] { return offeredGridIndex(document_.session().timing.grid); },
+        [](int index) { return SetGrid{offeredGrids()[static_cast<std::size_t>(index)]}; });
+    addNumber(
+        form, {tr("Strength"), tr("%"), 0, 100, 1, 0, 100}, [this] { return document_.session().timing.strength; },
+        [](double value) { return SetStrength{value}; }, true);
     addFigures();
-    addNote(tr("Take a hit in the ladder or in the early/late plot to move it by hand; Ctrl keeps it from sticking to its line."));
+    addNote(tr("Take a hit in the ladder or in the early/late plot to move it by hand; Ctrl keeps it from sticking "
+               "to its line."));
     column()->addStretch(1);
     refresh();
 }
@@ -44,7 +47,8 @@ void TimingPanel::addFigures() {
     }
     onChange([this, cells] {
         for (const std::size_t moment : {std::size_t{0}, std::size_t{1}}) {
-            const Tightness t = tightness(document_.outcome().landings, static_cast<Moment>(moment), document_.session().rate);
+            const Tightness t =
+                tightness(document_.outcome().landings, static_cast<Moment>(moment), document_.session().rate);
             cells[0][moment]->setText(tr("%1 ms").arg(number(t.mean.value, 1)));
             cells[1][moment]->setText(tr("%1 ms").arg(number(t.spread.value, 1)));
             cells[2][moment]->setText(tr("%1 ms").arg(number(t.worst.value, 1)));

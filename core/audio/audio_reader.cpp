@@ -33,8 +33,9 @@ bool isFloatingPoint(int format) {
 }
 
 Error brokenOff(const std::filesystem::path& file) {
-    return {ErrorKind::truncated, quotedName(file) + " breaks off before its header says it ends: copy it again from "
-                                                 "the recorder, or leave it out of the folder"};
+    return {ErrorKind::truncated, quotedName(file) +
+                                      " breaks off before its header says it ends: copy it again from "
+                                      "the recorder, or leave it out of the folder"};
 }
 
 } // namespace
@@ -42,8 +43,8 @@ Error brokenOff(const std::filesystem::path& file) {
 Expected<AudioReader> AudioReader::open(const std::filesystem::path& file) {
     std::error_code code;
     if (!std::filesystem::is_regular_file(file, code))
-        return fail(ErrorKind::notFound, quotedName(file) + " is not there (looked in \"" +
-                                             file.parent_path().string() + "\")");
+        return fail(ErrorKind::notFound,
+                    quotedName(file) + " is not there (looked in \"" + file.parent_path().string() + "\")");
     if (std::filesystem::file_size(file, code) == 0)
         return fail(ErrorKind::empty, quotedName(file) + " is empty: leave it out of the folder, or copy it again");
 
@@ -65,8 +66,8 @@ Expected<AudioReader> AudioReader::open(const std::filesystem::path& file) {
 }
 
 Expected<void> AudioReader::read(SourceFrame at, std::span<float> into) {
-    const auto before = static_cast<std::size_t>(
-        std::clamp<std::int64_t>(-at.frame, 0, static_cast<std::int64_t>(into.size())));
+    const auto before =
+        static_cast<std::size_t>(std::clamp<std::int64_t>(-at.frame, 0, static_cast<std::int64_t>(into.size())));
     std::fill_n(into.begin(), before, 0.0F);
     into = into.subspan(before);
     at = at + FrameCount{static_cast<std::int64_t>(before)};

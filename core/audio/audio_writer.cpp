@@ -24,11 +24,16 @@ namespace {
 
 int libraryFormat(SampleFormat format) {
     switch (format) {
-    case SampleFormat::wav16: return SF_FORMAT_WAV | SF_FORMAT_PCM_16;
-    case SampleFormat::wav24: return SF_FORMAT_WAV | SF_FORMAT_PCM_24;
-    case SampleFormat::wav32f: return SF_FORMAT_WAV | SF_FORMAT_FLOAT;
-    case SampleFormat::flac16: return SF_FORMAT_FLAC | SF_FORMAT_PCM_16;
-    case SampleFormat::flac24: return SF_FORMAT_FLAC | SF_FORMAT_PCM_24;
+    case SampleFormat::wav16:
+        return SF_FORMAT_WAV | SF_FORMAT_PCM_16;
+    case SampleFormat::wav24:
+        return SF_FORMAT_WAV | SF_FORMAT_PCM_24;
+    case SampleFormat::wav32f:
+        return SF_FORMAT_WAV | SF_FORMAT_FLOAT;
+    case SampleFormat::flac16:
+        return SF_FORMAT_FLAC | SF_FORMAT_PCM_16;
+    case SampleFormat::flac24:
+        return SF_FORMAT_FLAC | SF_FORMAT_PCM_24;
     }
     return 0;
 }
@@ -75,8 +80,9 @@ Expected<AudioWriter> AudioWriter::create(const std::filesystem::path& file, Sam
 }
 
 Error AudioWriter::full() const {
-    return {ErrorKind::diskFull, quotedName(file_) + " could not be written to the end: the disk is full or does not take "
-                                                 "files of that size; nothing was left behind"};
+    return {ErrorKind::diskFull, quotedName(file_) +
+                                     " could not be written to the end: the disk is full or does not take "
+                                     "files of that size; nothing was left behind"};
 }
 
 Expected<void> AudioWriter::write(std::span<const float> samples) {

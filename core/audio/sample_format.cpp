@@ -4,11 +4,16 @@ namespace lampo {
 
 std::string_view name(SampleFormat format) {
     switch (format) {
-    case SampleFormat::wav16: return "wav16";
-    case SampleFormat::wav24: return "wav24";
-    case SampleFormat::wav32f: return "wav32f";
-    case SampleFormat::flac16: return "flac16";
-    case SampleFormat::flac24: return "flac24";
+    case SampleFormat::wav16:
+        return "wav16";
+    case SampleFormat::wav24:
+        return "wav24";
+    case SampleFormat::wav32f:
+        return "wav32f";
+    case SampleFormat::flac16:
+        return "flac16";
+    case SampleFormat::flac24:
+        return "flac24";
     }
     return "";
 }
@@ -27,10 +32,13 @@ std::string_view extension(SampleFormat format) {
 int integerBits(SampleFormat format) {
     switch (format) {
     case SampleFormat::wav16:
-    case SampleFormat::flac16: return 16;
+    case SampleFormat::flac16:
+        return 16;
     case SampleFormat::wav24:
-    case SampleFormat::flac24: return 24;
-    case SampleFormat::wav32f: return 0;
+    case SampleFormat::flac24:
+        return 24;
+    case SampleFormat::wav32f:
+        return 0;
     }
     return 0;
 }

@@ -4,20 +4,34 @@ namespace lampo {
 
 std::string_view name(ErrorKind kind) {
     switch (kind) {
-    case ErrorKind::notFound: return "not-found";
-    case ErrorKind::noAudio: return "no-audio";
-    case ErrorKind::unreadable: return "unreadable";
-    case ErrorKind::truncated: return "truncated";
-    case ErrorKind::empty: return "empty";
-    case ErrorKind::notMono: return "not-mono";
-    case ErrorKind::rateDiffers: return "rate-differs";
-    case ErrorKind::lengthDiffers: return "length-differs";
-    case ErrorKind::notANumber: return "not-a-number";
-    case ErrorKind::unwritable: return "unwritable";
-    case ErrorKind::diskFull: return "disk-full";
-    case ErrorKind::damagedProject: return "damaged-project";
-    case ErrorKind::badValue: return "bad-value";
-    case ErrorKind::cancelled: return "cancelled";
+    case ErrorKind::notFound:
+        return "not-found";
+    case ErrorKind::noAudio:
+        return "no-audio";
+    case ErrorKind::unreadable:
+        return "unreadable";
+    case ErrorKind::truncated:
+        return "truncated";
+    case ErrorKind::empty:
+        return "empty";
+    case ErrorKind::notMono:
+        return "not-mono";
+    case ErrorKind::rateDiffers:
+        return "rate-differs";
+    case ErrorKind::lengthDiffers:
+        return "length-differs";
+    case ErrorKind::notANumber:
+        return "not-a-number";
+    case ErrorKind::unwritable:
+        return "unwritable";
+    case ErrorKind::diskFull:
+        return "disk-full";
+    case ErrorKind::damagedProject:
+        return "damaged-project";
+    case ErrorKind::badValue:
+        return "bad-value";
+    case ErrorKind::cancelled:
+        return "cancelled";
     }
     return "unknown";
 }

@@ -27,8 +27,9 @@ Expected<void> checkFolder(const Session& session, const fs::path& folder) {
     };
     for (const Take& take : session.takes)
         if (std::any_of(take.files.begin(), take.files.end(), holdsSource))
-            return fail(ErrorKind::unwritable, "The folder " + quotedName(folder) +
-                                                   " holds the recording itself, which is never written to; choose another one");
+            return fail(ErrorKind::unwritable,
+                        "The folder " + quotedName(folder) +
+                            " holds the recording itself, which is never written to; choose another one");
     return {};
 }
 

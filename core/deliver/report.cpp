@@ -71,8 +71,9 @@ json slicesJson(const Plan& plan) {
     json list = json::array();
     for (std::size_t i = 0; i < plan.segments.size(); ++i) {
         const Segment& segment = plan.segments[i];
-        const ResultFrame end = i + 1 < plan.segments.size() ? std::min(segment.sounds.end, plan.segments[i + 1].sounds.begin)
-                                                             : segment.sounds.end;
+        const ResultFrame end = i + 1 < plan.segments.size()
+                                    ? std::min(segment.sounds.end, plan.segments[i + 1].sounds.begin)
+                                    : segment.sounds.end;
         list.push_back({{"source_start", segment.sourceAt(segment.sounds.begin).frame},
                         {"source_end", segment.sourceAt(end).frame},
                         {"result_start", segment.sounds.begin.frame},
@@ -86,7 +87,8 @@ json slicesJson(const Plan& plan) {
 std::string reportText(const Session& session, const Analyses& analyses, const Outcome& outcome) {
     json seams = json::array();
     for (const Seam& seam : outcome.plan->seams)
-        seams.push_back({{"start", seam.range.begin.frame}, {"length", seam.range.length().frames}, {"kind", name(seam.kind)}});
+        seams.push_back(
+            {{"start", seam.range.begin.frame}, {"length", seam.range.length().frames}, {"kind", name(seam.kind)}});
     json warnings = json::array();
     for (const Warning& warning : outcome.warnings)
         warnings.push_back({{"at", warning.at.frame}, {"kind", name(warning.kind)}, {"text", warning.text}});

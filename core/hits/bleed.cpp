@@ -6,11 +6,11 @@
 namespace lampo {
 namespace {
 
-constexpr Milliseconds together{9};    ///< sound crosses a kit in under 8 ms
-constexpr Decibels loudEnough{-8};     ///< a stroke to learn from
-constexpr Decibels margin{5};          ///< what bleed may exceed its prediction by
+constexpr Milliseconds together{9}; ///< sound crosses a kit in under 8 ms
+constexpr Decibels loudEnough{-8};  ///< a stroke to learn from
+constexpr Decibels margin{5};       ///< what bleed may exceed its prediction by
 constexpr Decibels neverHeard{-60};
-constexpr std::size_t fewest = 3;      ///< strokes to learn from
+constexpr std::size_t fewest = 3; ///< strokes to learn from
 
 /// The loudest candidate within `together` of a place, walking forward through one guide's list.
 class Companion {
@@ -78,8 +78,8 @@ BleedMatrix BleedMatrix::learn(std::span<const GuideCandidates> guides, SampleRa
     return matrix;
 }
 
-std::vector<std::vector<std::size_t>> explainBleed(std::span<const GuideCandidates> guides, const BleedMatrix& matrix,
-                                                   SampleRate rate) {
+std::vector<std::vector<std::size_t>> explainBleed(std::span<const GuideCandidates> guides,
+                                                   const BleedMatrix& matrix, SampleRate rate) {
     std::vector<std::vector<std::size_t>> explained(guides.size());
     for (std::size_t mic = 0; mic < guides.size(); ++mic) {
         auto companions = companionsOf(guides, rate);

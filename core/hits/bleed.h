@@ -20,8 +20,8 @@ struct GuideCandidates {
 class BleedMatrix {
 public:
     BleedMatrix() = default;
-    /// From strokes loud in their own mic while no other mic hears a stroke of its own near them (quartiles, so a few
-    /// wrong ones do no harm). Pairs never heard together stay at −60 dB.
+    /// From strokes loud in their own mic while no other mic hears a stroke of its own near them (quartiles, so a
+    /// few wrong ones do no harm). Pairs never heard together stay at −60 dB.
     static BleedMatrix learn(std::span<const GuideCandidates> guides, SampleRate rate);
 
     Decibels at(std::size_t drum, std::size_t mic) const { return levels_[drum * size_ + mic]; }
@@ -33,7 +33,7 @@ private:
 };
 
 /// For each guide and each candidate: the guide whose drum explains it, or the guide itself when none does.
-std::vector<std::vector<std::size_t>> explainBleed(std::span<const GuideCandidates> guides, const BleedMatrix& matrix,
-                                                   SampleRate rate);
+std::vector<std::vector<std::size_t>> explainBleed(std::span<const GuideCandidates> guides,
+                                                   const BleedMatrix& matrix, SampleRate rate);
 
 } // namespace lampo

@@ -19,14 +19,14 @@ constexpr MicSet onlyMic(std::size_t mic) {
 
 /// A shared hit: one moment at which all mics are cut. first <= anchor <= last.
 struct Hit {
-    SourceFrame anchor;   ///< the attack of the highest-ranked guide that heard it: what lands on the grid
-    SourceFrame first;    ///< the earliest attack of the cluster: the cut lies before it
-    SourceFrame last;     ///< the latest
-    std::size_t mic = 0;  ///< the guide that gave the anchor
-    MicSet heardBy = 0;   ///< all guides with an attack in the cluster
+    SourceFrame anchor;  ///< the attack of the highest-ranked guide that heard it: what lands on the grid
+    SourceFrame first;   ///< the earliest attack of the cluster: the cut lies before it
+    SourceFrame last;    ///< the latest
+    std::size_t mic = 0; ///< the guide that gave the anchor
+    MicSet heardBy = 0;  ///< all guides with an attack in the cluster
     Voice voice = Voice::other;
-    Decibels level;       ///< of the anchor, relative to its mic's typical strong hit
-    bool added = false;   ///< by the user
+    Decibels level;     ///< of the anchor, relative to its mic's typical strong hit
+    bool added = false; ///< by the user
     bool operator==(const Hit&) const = default;
 };
 

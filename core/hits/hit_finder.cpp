@@ -117,7 +117,8 @@ private:
                 nearest = near;
         if (correction.kind == Correction::Kind::add) {
             if (nearest == hits.end())
-                hits.insert(after, {correction.at, correction.at, correction.at, 0, 0, correction.voice, {0}, true});
+                hits.insert(after,
+                            {correction.at, correction.at, correction.at, 0, 0, correction.voice, {0}, true});
         } else if (nearest == hits.end()) {
             found_.lost.push_back(correction);
         } else if (correction.kind == Correction::Kind::remove) {

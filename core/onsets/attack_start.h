@@ -10,9 +10,9 @@ namespace lampo {
 /// (the Akaike picker of seismology, Maeda 1985, from memory). n below 8 gives 0.
 std::size_t akaikePick(std::span<const float> samples);
 
-/// The first sample of the attack inside `samples`, which begin in the quiet before it and end at its peak: Akaike's
-/// pick on the pre-emphasised signal, moved back to where the signal leaves what was there before, then to a zero
-/// crossing when one lies within `crossingReach` samples before.
+/// The first sample of the attack inside `samples`, which begin in the quiet before it and end at its peak:
+/// Akaike's pick on the pre-emphasised signal, moved back to where the signal leaves what was there before, then to
+/// a zero crossing when one lies within `crossingReach` samples before.
 std::size_t attackStart(std::span<const float> samples, std::size_t crossingReach);
 
 } // namespace lampo

@@ -19,9 +19,12 @@ Section section(Shape shape, double hertz, double q, double rate) {
     const double c = std::cos(w);
     const double alpha = std::sin(w) / (2.0 * q);
     switch (shape) {
-    case Shape::low: return {(1 - c) / 2, 1 - c, (1 - c) / 2, 1 + alpha, -2 * c, 1 - alpha};
-    case Shape::band: return {alpha, 0, -alpha, 1 + alpha, -2 * c, 1 - alpha};
-    case Shape::high: return {(1 + c) / 2, -(1 + c), (1 + c) / 2, 1 + alpha, -2 * c, 1 - alpha};
+    case Shape::low:
+        return {(1 - c) / 2, 1 - c, (1 - c) / 2, 1 + alpha, -2 * c, 1 - alpha};
+    case Shape::band:
+        return {alpha, 0, -alpha, 1 + alpha, -2 * c, 1 - alpha};
+    case Shape::high:
+        return {(1 + c) / 2, -(1 + c), (1 + c) / 2, 1 + alpha, -2 * c, 1 - alpha};
     }
     return {};
 }

@@ -9,9 +9,9 @@ namespace lampo {
 
 /// A possible onset of one mic.
 struct Candidate {
-    SourceFrame at;     ///< the first frame of the attack
-    Decibels level;     ///< relative to the mic's typical strong hit, in the mic's weighted bands
-    Decibels rise;      ///< how far the weighted bands rose above what sounded before
+    SourceFrame at; ///< the first frame of the attack
+    Decibels level; ///< relative to the mic's typical strong hit, in the mic's weighted bands
+    Decibels rise;  ///< how far the weighted bands rose above what sounded before
     bool operator==(const Candidate&) const = default;
 };
 

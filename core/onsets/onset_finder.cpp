@@ -10,8 +10,8 @@ namespace lampo {
 namespace {
 
 // Hop counts below are for hops of 1.33 ms.
-constexpr std::size_t riseHops = 3;   ///< an attack gathers over 4 ms
-constexpr std::size_t levelHops = 8;  ///< and is at its loudest within 11 ms
+constexpr std::size_t riseHops = 3;    ///< an attack gathers over 4 ms
+constexpr std::size_t levelHops = 8;   ///< and is at its loudest within 11 ms
 constexpr std::size_t medianHops = 75; ///< the local floor looks 100 ms to both sides
 
 float decibelsOfPower(float power) {
@@ -49,8 +49,9 @@ float strongPower(const std::vector<float>& power) {
     constexpr std::size_t apart = 75;
     std::vector<float> peaks;
     for (std::size_t h = 0; h < power.size(); h += apart)
-        peaks.push_back(*std::max_element(power.begin() + static_cast<std::ptrdiff_t>(h),
-                                          power.begin() + static_cast<std::ptrdiff_t>(std::min(power.size(), h + apart))));
+        peaks.push_back(
+            *std::max_element(power.begin() + static_cast<std::ptrdiff_t>(h),
+                              power.begin() + static_cast<std::ptrdiff_t>(std::min(power.size(), h + apart))));
     std::sort(peaks.rbegin(), peaks.rend());
     if (peaks.empty())
         return 0;
@@ -94,7 +95,8 @@ std::vector<float> localMedian(const std::vector<float>& values) {
     for (std::size_t h = 0; h < values.size(); h += stride) {
         const std::size_t first = h > medianHops ? h - medianHops : 0;
         const std::size_t last = std::min(values.size(), h + medianHops);
-        window.assign(values.begin() + static_cast<std::ptrdiff_t>(first), values.begin() + static_cast<std::ptrdiff_t>(last));
+        window.assign(values.begin() + static_cast<std::ptrdiff_t>(first),
+                      values.begin() + static_cast<std::ptrdiff_t>(last));
         const auto middle = window.begin() + static_cast<std::ptrdiff_t>(window.size() / 2);
         std::nth_element(window.begin(), middle, window.end());
         std::fill_n(medians.begin() + static_cast<std::ptrdiff_t>(h), std::min(stride, values.size() - h), *middle);
@@ -108,7 +110,8 @@ struct Peak {
 };
 
 /// Largest rises first; each silences what is nearer than `apart`.
-std::vector<Peak> pickPeaks(const std::vector<float>& rise, const std::vector<float>& median, float least, std::size_t apart) {
+std::vector<Peak> pickPeaks(const std::vector<float>& rise, const std::vector<float>& median, float least,
+                            std::size_t apart) {
     std::vector<Peak> peaks;
     for (std::size_t h = 1; h + 1 < rise.size(); ++h)
         if (rise[h] > median[h] + least && rise[h] >= rise[h - 1] && rise[h] > rise[h + 1])
@@ -134,8 +137,9 @@ public:
         const SourceFrame begin{static_cast<std::int64_t>(hop * hop_) - static_cast<std::int64_t>(before * hop_)};
         if (auto read = reader_.read(begin, buffer_); !read)
             return tl::unexpected(read.error());
-        const auto loudest = std::max_element(buffer_.begin() + static_cast<std::ptrdiff_t>((before - riseHops) * hop_),
-                                              buffer_.end(), [](float a, float b) { return std::abs(a) < std::abs(b); });
+        const auto loudest =
+            std::max_element(buffer_.begin() + static_cast<std::ptrdiff_t>((before - riseHops) * hop_),
+                             buffer_.end(), [](float a, float b) { return std::abs(a) < std::abs(b); });
         const auto attack = std::span(buffer_).first(static_cast<std::size_t>(loudest - buffer_.begin()) + 1);
         const std::size_t start = attackStart(attack, hop_ / 4);
         return SourceFrame{std::max<std::int64_t>(0, begin.frame + static_cast<std::int64_t>(start))};
@@ -181,13 +185,15 @@ Expected<MicAnalysis> findOnsets(AudioReader& reader, const OnsetSettings& setti
     const auto hopTime = 1000.0 * static_cast<double>(meter.hop()) / reader.info().rate.hz;
     const auto apart = static_cast<std::size_t>(std::ceil(settings.least.value / hopTime));
     AttackLocator locator(reader, meter.hop());
-    for (const Peak& peak : pickPeaks(rise, localMedian(rise), static_cast<float>(settings.leastRise.value), apart)) {
+    for (const Peak& peak :
+         pickPeaks(rise, localMedian(rise), static_cast<float>(settings.leastRise.value), apart)) {
         const auto at = locator.locate(peak.hop);
         if (!at)
             return tl::unexpected(at.error());
         if (!analysis.candidates.empty() && *at <= analysis.candidates.back().at)
             continue;
-        const float level = decibelsOfPower(addedPower(power, peak.hop)) - static_cast<float>(analysis.strong.value);
+        const float level =
+            decibelsOfPower(addedPower(power, peak.hop)) - static_cast<float>(analysis.strong.value);
         analysis.candidates.push_back({*at, {level}, {peak.rise}});
     }
     progress.at(1.0);

@@ -18,9 +18,11 @@ float panOf(const Mic& mic) {
     if (mic.role != Role::overhead && mic.role != Role::room)
         return 0;
     const std::string stem = lowered(mic.stem);
-    if (stem.ends_with("left") || stem.ends_with("_l") || stem.ends_with(" l") || stem.ends_with("-l") || stem.ends_with("ohl"))
+    if (stem.ends_with("left") || stem.ends_with("_l") || stem.ends_with(" l") || stem.ends_with("-l") ||
+        stem.ends_with("ohl"))
         return -1;
-    if (stem.ends_with("right") || stem.ends_with("_r") || stem.ends_with(" r") || stem.ends_with("-r") || stem.ends_with("ohr"))
+    if (stem.ends_with("right") || stem.ends_with("_r") || stem.ends_with(" r") || stem.ends_with("-r") ||
+        stem.ends_with("ohr"))
         return 1;
     return 0;
 }
@@ -28,7 +30,8 @@ float panOf(const Mic& mic) {
 } // namespace
 
 Mixer::Mixer(std::shared_ptr<const Programme> programme)
-    : programme_(std::move(programme)), renderer_(programme_->plan, std::make_shared<KitReader>(programme_->session)),
+    : programme_(std::move(programme)),
+      renderer_(programme_->plan, std::make_shared<KitReader>(programme_->session)),
       map_(programme_->session.map, programme_->session.rate) {
     const auto& mics = programme_->session.mics;
     const bool anySolo = std::any_of(mics.begin(), mics.end(), [](const Mic& mic) { return mic.solo; });
@@ -39,7 +42,8 @@ Mixer::Mixer(std::shared_ptr<const Programme> programme)
         gains_.push_back({static_cast<float>(gain * std::cos(angle)), static_cast<float>(gain * std::sin(angle))});
     }
     for (const Companion& companion : programme_->session.companions) {
-        auto reader = companion.mute || anySolo ? Expected<AudioReader>(fail(ErrorKind::cancelled, {})) : AudioReader::open(companion.file);
+        auto reader = companion.mute || anySolo ? Expected<AudioReader>(fail(ErrorKind::cancelled, {}))
+                                                : AudioReader::open(companion.file);
         companions_.push_back(reader ? std::make_unique<WindowReader>(std::move(*reader)) : nullptr);
     }
     buffers_.resize(mics.size());
@@ -108,7 +112,8 @@ void Mixer::addClick(ResultFrame at, std::span<float> interleaved) const {
             if (since >= length.frames)
                 break;
             const double time = static_cast<double>(since) / map_.rate().hz;
-            const auto ping = static_cast<float>(0.25 * std::exp(-time / 0.006) * std::sin(2 * std::numbers::pi * hertz * time));
+            const auto ping =
+                static_cast<float>(0.25 * std::exp(-time / 0.006) * std::sin(2 * std::numbers::pi * hertz * time));
             interleaved[2 * static_cast<std::size_t>(i)] += ping;
             interleaved[2 * static_cast<std::size_t>(i) + 1] += ping;
         }

@@ -55,7 +55,8 @@ Expected<void> Player::play(ResultFrame from) {
     if (!programme_)
         return {};
     if (deviceRate_ != programme_->session.rate) {
-        if (auto started = device_->start(programme_->session.rate, [this](std::span<float> out) { fill(out); }); !started)
+        if (auto started = device_->start(programme_->session.rate, [this](std::span<float> out) { fill(out); });
+            !started)
             return started;
         deviceRate_ = programme_->session.rate;
     }
@@ -86,7 +87,8 @@ void Player::feed(const std::stop_token& stop) {
         std::optional<Order> order;
         {
             std::unique_lock lock(guard_);
-            wake_.wait_for(lock, playing() ? 5ms : 50ms, [&] { return order_.has_value() || stop.stop_requested(); });
+            wake_.wait_for(lock, playing() ? 5ms : 50ms,
+                           [&] { return order_.has_value() || stop.stop_requested(); });
             order = std::exchange(order_, std::nullopt);
         }
         discardReturned();
@@ -99,8 +101,8 @@ void Player::feed(const std::stop_token& stop) {
 
 void Player::obey(Order order) {
     mixer_ = std::make_unique<Mixer>(order.programme);
-    // Where any later tick lies in the song is known from the last jump, so the new stream goes on exactly where the
-    // old one will be.
+    // Where any later tick lies in the song is known from the last jump, so the new stream goes on exactly where
+    // the old one will be.
     nextTick_ = tick_.load() + changeOverBlocks;
     if (order.jump) {
         originTick_ = nextTick_;

@@ -20,7 +20,8 @@ SimulatedDevice::~SimulatedDevice() {
 Expected<void> SimulatedDevice::start(SampleRate rate, AudioCallback callback) {
     stop();
     rate_ = rate;
-    thread_ = std::jthread([this, callback = std::move(callback)](const std::stop_token& token) { run(token, callback); });
+    thread_ = std::jthread(
+        [this, callback = std::move(callback)](const std::stop_token& token) { run(token, callback); });
     return {};
 }
 

@@ -5,12 +5,37 @@
 #include <RtAudio.h>
 
 #include <cstdlib>
+#include <fcntl.h>
 #include <string_view>
+#include <unistd.h>
 
 namespace lampo {
 namespace {
 
 void ignoreMessage(RtAudioError::Type, const std::string&) {}
+
+/// The sound libraries write pages of complaints to stderr when there is no device. While one of these lives they
+/// go nowhere. Only for the moment of looking: stderr belongs to the whole process.
+class HushedStderr {
+public:
+    HushedStderr() : kept_(::dup(STDERR_FILENO)) {
+        if (const int nowhere = ::open("/dev/null", O_WRONLY | O_CLOEXEC); nowhere >= 0) {
+            ::dup2(nowhere, STDERR_FILENO);
+            ::close(nowhere);
+        }
+    }
+    ~HushedStderr() {
+        if (kept_ >= 0) {
+            ::dup2(kept_, STDERR_FILENO);
+            ::close(kept_);
+        }
+    }
+    HushedStderr(const HushedStderr&) = delete;
+    HushedStderr& operator=(const HushedStderr&) = delete;
+
+private:
+    int kept_;
+};
 
 class SystemDevice : public AudioDevice {
 public:
@@ -34,12 +59,13 @@ public:
         unsigned frames = 512;
         try {
             name_ = library_.getDeviceInfo(output.deviceId).name;
-            library_.openStream(&output, nullptr, RTAUDIO_FLOAT32, static_cast<unsigned>(rate.hz), &frames, &SystemDevice::fill, this,
-                                &options, &ignoreMessage);
+            library_.openStream(&output, nullptr, RTAUDIO_FLOAT32, static_cast<unsigned>(rate.hz), &frames,
+                                &SystemDevice::fill, this, &options, &ignoreMessage);
             library_.startStream();
         } catch (const RtAudioError& error) {
             stop();
-            return fail(ErrorKind::unreadable, "The audio device \"" + name_ + "\" could not be started: " + error.getMessage());
+            return fail(ErrorKind::unreadable,
+                        "The audio device \"" + name_ + "\" could not be started: " + error.getMessage());
         }
         return {};
     }
@@ -67,6 +93,7 @@ private:
 } // namespace
 
 std::unique_ptr<AudioDevice> systemDevice() {
+    const HushedStderr hushed;
     try {
         auto device = std::make_unique<SystemDevice>();
         return device->exists() ? std::move(device) : nullptr;

@@ -27,8 +27,8 @@ Expected<void> writeAtomically(const std::filesystem::path& file, std::string_vi
     const std::filesystem::path part = file.string() + ".part";
     const int descriptor = ::open(part.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
     if (descriptor < 0)
-        return fail(ErrorKind::unwritable, quotedName(file) + " could not be written in \"" + file.parent_path().string() +
-                                               "\": " + std::strerror(errno));
+        return fail(ErrorKind::unwritable, quotedName(file) + " could not be written in \"" +
+                                               file.parent_path().string() + "\": " + std::strerror(errno));
     const bool complete = writeAll(descriptor, text);
     const bool closed = ::close(descriptor) == 0;
     std::error_code code;
@@ -40,7 +40,8 @@ Expected<void> writeAtomically(const std::filesystem::path& file, std::string_vi
     std::filesystem::remove(part, ignored);
     if (code)
         return fail(ErrorKind::unwritable, quotedName(file) + " could not be given its name: " + code.message());
-    return fail(ErrorKind::diskFull, quotedName(file) + " could not be written: the disk is full; what was there before is untouched");
+    return fail(ErrorKind::diskFull,
+                quotedName(file) + " could not be written: the disk is full; what was there before is untouched");
 }
 
 } // namespace lampo

@@ -16,22 +16,25 @@ namespace fs = std::filesystem;
 bool isAudioName(const fs::path& file) {
     constexpr std::array<std::string_view, 7> endings{".wav", ".wave", ".bwf", ".flac", ".aif", ".aiff", ".rf64"};
     const std::string ending = lowered(file.extension().string());
-    return std::find(endings.begin(), endings.end(), ending) != endings.end() && !file.filename().string().starts_with('.');
+    return std::find(endings.begin(), endings.end(), ending) != endings.end() &&
+           !file.filename().string().starts_with('.');
 }
 
 Expected<std::vector<fs::path>> audioFilesIn(const fs::path& folder) {
     std::error_code code;
     if (!fs::is_directory(folder, code))
-        return fail(ErrorKind::notFound, "There is no folder " + quotedName(folder) + " (looked for \"" + folder.string() + "\")");
+        return fail(ErrorKind::notFound,
+                    "There is no folder " + quotedName(folder) + " (looked for \"" + folder.string() + "\")");
     std::vector<fs::path> files;
     for (const auto& entry : fs::directory_iterator(folder, code))
         if (entry.is_regular_file(code) && isAudioName(entry.path()))
             files.push_back(entry.path());
     if (code)
-        return fail(ErrorKind::unreadable, "The folder " + quotedName(folder) + " could not be read: " + code.message());
+        return fail(ErrorKind::unreadable,
+                    "The folder " + quotedName(folder) + " could not be read: " + code.message());
     if (files.empty())
-        return fail(ErrorKind::noAudio,
-                    "The folder " + quotedName(folder) + " holds no WAV, FLAC or AIFF files: choose the folder of one take");
+        return fail(ErrorKind::noAudio, "The folder " + quotedName(folder) +
+                                            " holds no WAV, FLAC or AIFF files: choose the folder of one take");
     std::sort(files.begin(), files.end());
     return files;
 }
@@ -40,8 +43,9 @@ Expected<void> checkUniqueStems(const std::vector<fs::path>& files) {
     std::set<std::string> stems;
     for (const auto& file : files)
         if (!stems.insert(file.stem().string()).second)
-            return fail(ErrorKind::badValue, quotedName(file) + " has the same name as another file of its folder but for "
-                                                            "the ending: keep one of them");
+            return fail(ErrorKind::badValue, quotedName(file) +
+                                                 " has the same name as another file of its folder but for "
+                                                 "the ending: keep one of them");
     return {};
 }
 
@@ -60,13 +64,15 @@ Expected<AudioInfo> agreedInfo(const std::vector<fs::path>& files) {
         if (!first)
             first = info;
         if (info.rate != first->rate)
-            return fail(ErrorKind::rateDiffers, quotedName(file) + " has " + std::to_string(info.rate.hz) + " Hz but " +
-                                                    quotedName(files.front()) + " has " + std::to_string(first->rate.hz) +
+            return fail(ErrorKind::rateDiffers, quotedName(file) + " has " + std::to_string(info.rate.hz) +
+                                                    " Hz but " + quotedName(files.front()) + " has " +
+                                                    std::to_string(first->rate.hz) +
                                                     " Hz: bring all files of a take to one sample rate");
         if (info.length != first->length)
-            return fail(ErrorKind::lengthDiffers, quotedName(file) + " lasts " + secondsOf(info) + " but " +
-                                                      quotedName(files.front()) + " lasts " + secondsOf(*first) +
-                                                      ": export all files of a take from the same start to the same end");
+            return fail(ErrorKind::lengthDiffers,
+                        quotedName(file) + " lasts " + secondsOf(info) + " but " + quotedName(files.front()) +
+                            " lasts " + secondsOf(*first) +
+                            ": export all files of a take from the same start to the same end");
     }
     return *first;
 }
@@ -80,7 +86,8 @@ auto kitOrder(const std::string& stem) {
 
 std::vector<Mic> kitOf(const std::vector<std::string>& stems) {
     std::vector<std::string> ordered = stems;
-    std::sort(ordered.begin(), ordered.end(), [](const auto& a, const auto& b) { return kitOrder(a) < kitOrder(b); });
+    std::sort(ordered.begin(), ordered.end(),
+              [](const auto& a, const auto& b) { return kitOrder(a) < kitOrder(b); });
     std::vector<Mic> mics;
     std::set<std::pair<Role, int>> guided;
     for (const std::string& stem : ordered) {

@@ -23,8 +23,9 @@ std::optional<Error> unfit(const fs::path& file, SampleRate rate, std::optional<
         return Error{ErrorKind::rateDiffers, quotedName(file) + " has " + std::to_string(reader->info().rate.hz) +
                                                  " Hz but the project has " + std::to_string(rate.hz) + " Hz"};
     if (length && reader->info().length != *length)
-        return Error{ErrorKind::lengthDiffers, quotedName(file) + " is no longer as long as when it was brought in: put the "
-                                                              "original file back"};
+        return Error{ErrorKind::lengthDiffers, quotedName(file) +
+                                                   " is no longer as long as when it was brought in: put the "
+                                                   "original file back"};
     return std::nullopt;
 }
 
@@ -37,7 +38,8 @@ Expected<void> saveProject(const Session& session, const fs::path& file) {
 Expected<Session> loadProject(const fs::path& file) {
     std::error_code code;
     if (!fs::is_regular_file(file, code))
-        return fail(ErrorKind::notFound, "There is no project " + quotedName(file) + " (looked for \"" + file.string() + "\")");
+        return fail(ErrorKind::notFound,
+                    "There is no project " + quotedName(file) + " (looked for \"" + file.string() + "\")");
     if (fs::file_size(file, code) > largestProject)
         return fail(ErrorKind::damagedProject, quotedName(file) + " is too large to be a Lampo project");
     std::ifstream in(file, std::ios::binary);

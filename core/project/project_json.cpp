@@ -32,16 +32,25 @@ std::string stored(const fs::path& file, const fs::path& folder) {
 constexpr std::array<std::string_view, 4> correctionNames{"add", "remove", "pin", "place"};
 
 json micJson(const Mic& mic) {
-    return {{"stem", mic.stem}, {"role", name(mic.role)}, {"guide", mic.guide}, {"threshold_db", mic.threshold.value},
-            {"shortest_gap_ms", mic.shortestGap.value}, {"level_db", mic.level.value}, {"mute", mic.mute}, {"solo", mic.solo}};
+    return {{"stem", mic.stem},
+            {"role", name(mic.role)},
+            {"guide", mic.guide},
+            {"threshold_db", mic.threshold.value},
+            {"shortest_gap_ms", mic.shortestGap.value},
+            {"level_db", mic.level.value},
+            {"mute", mic.mute},
+            {"solo", mic.solo}};
 }
 
 json takeJson(const Take& take, const fs::path& folder) {
     json files = json::array();
     for (const auto& file : take.files)
         files.push_back(stored(file, folder));
-    return {{"letter", std::string(1, take.letter)}, {"folder", stored(take.folder, folder)}, {"files", files},
-            {"start", take.start.frames}, {"length", take.length.frames}};
+    return {{"letter", std::string(1, take.letter)},
+            {"folder", stored(take.folder, folder)},
+            {"files", files},
+            {"start", take.start.frames},
+            {"length", take.length.frames}};
 }
 
 json sectionJson(const Section& section) {
@@ -55,8 +64,10 @@ json sectionJson(const Section& section) {
 
 json correctionJson(const Correction& correction) {
     return {{"kind", correctionNames[static_cast<std::size_t>(correction.kind)]},
-            {"take", std::string(1, correction.take)}, {"at", correction.at.frame},
-            {"landing", correction.landing.frame}, {"voice", name(correction.voice)}};
+            {"take", std::string(1, correction.take)},
+            {"at", correction.at.frame},
+            {"landing", correction.landing.frame},
+            {"voice", name(correction.voice)}};
 }
 
 json mapJson(const MapData& map) {
@@ -152,16 +163,24 @@ fs::path found(const std::string& stored, const fs::path& folder) {
 }
 
 Mic readMic(const json& j) {
-    return {text(j, "stem"), known(roleNamed(text(j, "role")), "role"), truth(j, "guide"),
-            {number(j, "threshold_db", -60, 0)}, {number(j, "shortest_gap_ms", 10, 500)}, {number(j, "level_db", -60, 12)},
-            truth(j, "mute"), truth(j, "solo")};
+    return {text(j, "stem"),
+            known(roleNamed(text(j, "role")), "role"),
+            truth(j, "guide"),
+            {number(j, "threshold_db", -60, 0)},
+            {number(j, "shortest_gap_ms", 10, 500)},
+            {number(j, "level_db", -60, 12)},
+            truth(j, "mute"),
+            truth(j, "solo")};
 }
 
 Take readTake(const json& j, const fs::path& folder) {
     const auto files = list(j, "files", [](const json& f) {
         return f.is_string() ? f.get<std::string>() : throw Damage{"a file name is not a text"};
     });
-    Take take{letter(j, "letter"), found(text(j, "folder"), folder), {}, {whole(j, "start", -longest, longest)},
+    Take take{letter(j, "letter"),
+              found(text(j, "folder"), folder),
+              {},
+              {whole(j, "start", -longest, longest)},
               {whole(j, "length", 1, longest)}};
     for (const auto& file : files)
         take.files.push_back(found(file, folder));
@@ -173,8 +192,11 @@ Companion readCompanion(const json& j, const fs::path& folder) {
 }
 
 Section readSection(const json& j) {
-    Section section{text(j, "name"), static_cast<int>(whole(j, "first_bar", -1000000, 1000000)),
-                    static_cast<int>(whole(j, "bars", 1, 1000000)), {}, {}};
+    Section section{text(j, "name"),
+                    static_cast<int>(whole(j, "first_bar", -1000000, 1000000)),
+                    static_cast<int>(whole(j, "bars", 1, 1000000)),
+                    {},
+                    {}};
     if (j.contains("grid"))
         section.grid = known(noteValueNamed(text(j, "grid")), "grid");
     if (j.contains("strength"))
@@ -193,8 +215,11 @@ Correction readCorrection(const json& j) {
     const auto kind = std::find(correctionNames.begin(), correctionNames.end(), text(j, "kind"));
     if (kind == correctionNames.end())
         throw Damage{"\"kind\" is none of the known names"};
-    return {static_cast<Correction::Kind>(kind - correctionNames.begin()), letter(j, "take"),
-            {whole(j, "at", -longest, longest)}, {whole(j, "landing", -longest, longest)}, readVoice(j)};
+    return {static_cast<Correction::Kind>(kind - correctionNames.begin()),
+            letter(j, "take"),
+            {whole(j, "at", -longest, longest)},
+            {whole(j, "landing", -longest, longest)},
+            readVoice(j)};
 }
 
 template <class Change>
@@ -209,16 +234,22 @@ std::vector<Change> sortedFromBarOne(std::vector<Change> changes, const char* ke
 MapData readMap(const json& j) {
     MapData map;
     map.origin = {whole(j, "origin", -longest, longest)};
-    map.meters = sortedFromBarOne(list(j, "meters", [](const json& m) {
-        const Meter meter{static_cast<int>(whole(m, "beats", 1, 32)), static_cast<int>(whole(m, "unit", 1, 32))};
-        if ((meter.unit & (meter.unit - 1)) != 0)
-            throw Damage{"\"unit\" is not a power of two"};
-        return MeterChange{static_cast<int>(whole(m, "bar", 1, 1000000)), meter};
-    }), "meters");
-    map.tempos = sortedFromBarOne(list(j, "tempos", [](const json& t) {
-        return TempoChange{static_cast<int>(whole(t, "bar", 1, 1000000)),
-                           {number(t, "bpm", slowestTempo.value, fastestTempo.value)}};
-    }), "tempos");
+    map.meters = sortedFromBarOne(list(j, "meters",
+                                       [](const json& m) {
+                                           const Meter meter{static_cast<int>(whole(m, "beats", 1, 32)),
+                                                             static_cast<int>(whole(m, "unit", 1, 32))};
+                                           if ((meter.unit & (meter.unit - 1)) != 0)
+                                               throw Damage{"\"unit\" is not a power of two"};
+                                           return MeterChange{static_cast<int>(whole(m, "bar", 1, 1000000)), meter};
+                                       }),
+                                  "meters");
+    map.tempos =
+        sortedFromBarOne(list(j, "tempos",
+                              [](const json& t) {
+                                  return TempoChange{static_cast<int>(whole(t, "bar", 1, 1000000)),
+                                                     {number(t, "bpm", slowestTempo.value, fastestTempo.value)}};
+                              }),
+                         "tempos");
     return map;
 }
 
@@ -229,7 +260,8 @@ void readSettings(const json& j, Session& session) {
     const std::string fill = text(seams, "fill");
     if (fill != "borrow" && fill != "open")
         throw Damage{"\"fill\" is none of the known names"};
-    session.seams = {{number(seams, "lead_in_ms", 0, 50)}, {number(seams, "fade_ms", 1, 50)},
+    session.seams = {{number(seams, "lead_in_ms", 0, 50)},
+                     {number(seams, "fade_ms", 1, 50)},
                      fill == "open" ? Fill::open : Fill::borrow};
     session.clusters.window = {number(j, "cluster_window_ms", 0, 100)};
 }
@@ -280,27 +312,28 @@ json parseLimited(std::string_view source) {
 } // namespace
 
 std::string projectText(const Session& session, const fs::path& folder) {
-    const json out{
-        {"schema", schema},
-        {"title", session.title},
-        {"sample_rate", session.rate.hz},
-        {"mics", listJson(session.mics, micJson)},
-        {"takes", listJson(session.takes, [&](const Take& take) { return takeJson(take, folder); })},
-        {"companions", listJson(session.companions,
-                                [&](const Companion& c) {
-                                    return json{{"name", c.name}, {"file", stored(c.file, folder)},
-                                                {"level_db", c.level.value}, {"mute", c.mute}};
-                                })},
-        {"sounding", session.sounding},
-        {"map", mapJson(session.map)},
-        {"sections", listJson(session.sections, sectionJson)},
-        {"timing", {{"grid", name(session.timing.grid)}, {"strength", session.timing.strength}}},
-        {"seams",
-         {{"lead_in_ms", session.seams.leadIn.value},
-          {"fade_ms", session.seams.fade.value},
-          {"fill", session.seams.fill == Fill::borrow ? "borrow" : "open"}}},
-        {"cluster_window_ms", session.clusters.window.value},
-        {"corrections", listJson(session.corrections, correctionJson)}};
+    const json out{{"schema", schema},
+                   {"title", session.title},
+                   {"sample_rate", session.rate.hz},
+                   {"mics", listJson(session.mics, micJson)},
+                   {"takes", listJson(session.takes, [&](const Take& take) { return takeJson(take, folder); })},
+                   {"companions", listJson(session.companions,
+                                           [&](const Companion& c) {
+                                               return json{{"name", c.name},
+                                                           {"file", stored(c.file, folder)},
+                                                           {"level_db", c.level.value},
+                                                           {"mute", c.mute}};
+                                           })},
+                   {"sounding", session.sounding},
+                   {"map", mapJson(session.map)},
+                   {"sections", listJson(session.sections, sectionJson)},
+                   {"timing", {{"grid", name(session.timing.grid)}, {"strength", session.timing.strength}}},
+                   {"seams",
+                    {{"lead_in_ms", session.seams.leadIn.value},
+                     {"fade_ms", session.seams.fade.value},
+                     {"fill", session.seams.fill == Fill::borrow ? "borrow" : "open"}}},
+                   {"cluster_window_ms", session.clusters.window.value},
+                   {"corrections", listJson(session.corrections, correctionJson)}};
     return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 

@@ -15,6 +15,7 @@ std::string projectText(const Session& session, const std::filesystem::path& fol
 
 /// Reads what projectText wrote; hostile input is refused, never trusted: size, nesting, counts and every value's
 /// range are checked. `named` is the file's name, for the sentence. Errors: damagedProject.
-Expected<Session> sessionFromText(std::string_view text, const std::filesystem::path& folder, const std::string& named);
+Expected<Session> sessionFromText(std::string_view text, const std::filesystem::path& folder,
+                                  const std::string& named);
 
 } // namespace lampo

@@ -25,13 +25,16 @@ void aboutLanding(const Session& session, const Hit& hit, const Landing& landing
     const double moved = toMilliseconds(landing.move(), session.rate).value;
     if (landing.state == LandingState::doubtful)
         warnings.push_back({landing.at, WarningKind::doubtfulLine,
-                            "This " + drum + " may mean another line than " + placeOf(*landing.line), 10 - landing.confidence});
+                            "This " + drum + " may mean another line than " + placeOf(*landing.line),
+                            10 - landing.confidence});
     if (landing.heldTogether)
         warnings.push_back({landing.at, WarningKind::heldTogether,
-                            "This " + drum + " is too near its neighbour to be cut from it, so both move together", 4});
+                            "This " + drum + " is too near its neighbour to be cut from it, so both move together",
+                            4});
     if (std::abs(moved) > farMove.value)
         warnings.push_back({landing.at, WarningKind::movedFar,
-                            "This " + drum + " moves by " + milliseconds(landing.move(), session.rate), std::abs(moved) / 20});
+                            "This " + drum + " moves by " + milliseconds(landing.move(), session.rate),
+                            std::abs(moved) / 20});
 }
 
 void aboutHoles(const Session& session, const Plan& plan, std::vector<Warning>& warnings) {
@@ -48,12 +51,18 @@ void aboutHoles(const Session& session, const Plan& plan, std::vector<Warning>& 
 
 std::string_view name(WarningKind kind) {
     switch (kind) {
-    case WarningKind::doubtfulLine: return "doubtful-line";
-    case WarningKind::movedFar: return "moved-far";
-    case WarningKind::heldTogether: return "held-together";
-    case WarningKind::longHole: return "long-hole";
-    case WarningKind::lostCorrection: return "lost-correction";
-    case WarningKind::nothingFound: return "nothing-found";
+    case WarningKind::doubtfulLine:
+        return "doubtful-line";
+    case WarningKind::movedFar:
+        return "moved-far";
+    case WarningKind::heldTogether:
+        return "held-together";
+    case WarningKind::longHole:
+        return "long-hole";
+    case WarningKind::lostCorrection:
+        return "lost-correction";
+    case WarningKind::nothingFound:
+        return "nothing-found";
     }
     return "";
 }
@@ -68,8 +77,10 @@ std::vector<Warning> warningsOf(const Session& session, const FoundHits& found, 
         warnings.push_back({ResultFrame{correction.at.frame} + session.take().start, WarningKind::lostCorrection,
                             "A correction no longer finds its hit here", 8});
     if (found.hits.empty())
-        warnings.push_back({{0}, WarningKind::nothingFound, "No hits were found: choose a guide or lower its threshold", 20});
-    std::stable_sort(warnings.begin(), warnings.end(), [](const auto& a, const auto& b) { return a.gravity > b.gravity; });
+        warnings.push_back(
+            {{0}, WarningKind::nothingFound, "No hits were found: choose a guide or lower its threshold", 20});
+    std::stable_sort(warnings.begin(), warnings.end(),
+                     [](const auto& a, const auto& b) { return a.gravity > b.gravity; });
     return warnings;
 }
 

@@ -16,8 +16,8 @@ std::string_view name(WarningKind kind);
 struct Warning {
     ResultFrame at;
     WarningKind kind = WarningKind::doubtfulLine;
-    std::string text;    ///< one sentence
-    double gravity = 0;  ///< the worse, the larger
+    std::string text;   ///< one sentence
+    double gravity = 0; ///< the worse, the larger
 };
 
 /// What hits, landings and plan already tell, worst first.

@@ -10,7 +10,8 @@ KitReader::KitReader(const Session& session) : mics_(session.mics.size()), silen
             sources_.push_back({file, nullptr});
 }
 
-Expected<std::span<const float>> KitReader::frames(std::size_t take, std::size_t mic, SourceFrame at, std::size_t count) {
+Expected<std::span<const float>> KitReader::frames(std::size_t take, std::size_t mic, SourceFrame at,
+                                                   std::size_t count) {
     Source& source = sources_[take * mics_ + mic];
     if (source.file.empty()) {
         silence_[mic].resize(std::max(silence_[mic].size(), count), 0.0F);

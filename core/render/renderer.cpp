@@ -114,16 +114,18 @@ Expected<void> Renderer::renderMic(std::size_t mic, Range<ResultFrame> block, st
         const auto source = kit_->frames(segment.take, mic, segment.sourceAt(part.begin), count);
         if (!source)
             return tl::unexpected(source.error());
-        addFaded(i, part.begin, *source, out.subspan(static_cast<std::size_t>((part.begin - block.begin).frames), count));
+        addFaded(i, part.begin, *source,
+                 out.subspan(static_cast<std::size_t>((part.begin - block.begin).frames), count));
     }
     return {};
 }
 
-void Renderer::addFaded(std::size_t index, ResultFrame at, std::span<const float> source, std::span<float> out) const {
+void Renderer::addFaded(std::size_t index, ResultFrame at, std::span<const float> source,
+                        std::span<float> out) const {
     const Segment& segment = plan_->segments[index];
     const auto count = static_cast<std::int64_t>(source.size());
-    const std::int64_t first = (at - segment.sounds.begin).frames;          // of the segment's own frames
-    const std::int64_t untilEnd = (segment.sounds.end - at).frames;         // of the part's frames
+    const std::int64_t first = (at - segment.sounds.begin).frames;  // of the segment's own frames
+    const std::int64_t untilEnd = (segment.sounds.end - at).frames; // of the part's frames
     const std::int64_t inEnd = std::clamp<std::int64_t>(segment.fadeIn.frames - first, 0, count);
     const std::int64_t outBegin = std::clamp<std::int64_t>(untilEnd - segment.fadeOut.frames, inEnd, count);
     const double likeBefore = std::max(0.0F, likeness_[index]);
@@ -138,7 +140,8 @@ void Renderer::addFaded(std::size_t index, ResultFrame at, std::span<const float
     // Outside its fades a segment sounds alone: copied, so that it is the source bit for bit (also −0).
     std::copy(source.begin() + inEnd, source.begin() + outBegin, out.begin() + inEnd);
     for (std::int64_t i = outBegin; i < count; ++i) {
-        const double along = 1.0 - (static_cast<double>(untilEnd - i) - 0.5) / static_cast<double>(segment.fadeOut.frames);
+        const double along =
+            1.0 - (static_cast<double>(untilEnd - i) - 0.5) / static_cast<double>(segment.fadeOut.frames);
         sum(i) += matchedGains(along, likeAfter).out * sample(i);
     }
 }

@@ -4,11 +4,16 @@ namespace lampo {
 
 std::string_view name(SeamKind kind) {
     switch (kind) {
-    case SeamKind::crossfade: return "crossfade";
-    case SeamKind::borrowed: return "borrowed";
-    case SeamKind::repeated: return "repeated";
-    case SeamKind::opened: return "opened";
-    case SeamKind::closed: return "closed";
+    case SeamKind::crossfade:
+        return "crossfade";
+    case SeamKind::borrowed:
+        return "borrowed";
+    case SeamKind::repeated:
+        return "repeated";
+    case SeamKind::opened:
+        return "opened";
+    case SeamKind::closed:
+        return "closed";
     }
     return "";
 }

@@ -62,8 +62,11 @@ private:
         if (opened > FrameCount{0} && session_.seams.fill == Fill::open)
             return leaveOpen(a, b);
         const FrameCount room = b.first - a.last - after_ - before_ - shortest_;
-        const std::int64_t times = opened <= room ? 1 : (opened.frames + room.frames - 1) / std::max<std::int64_t>(1, room.frames);
-        const SeamKind kind = opened < FrameCount{0} ? SeamKind::crossfade : times == 1 ? SeamKind::borrowed : SeamKind::repeated;
+        const std::int64_t times =
+            opened <= room ? 1 : (opened.frames + room.frames - 1) / std::max<std::int64_t>(1, room.frames);
+        const SeamKind kind = opened < FrameCount{0} ? SeamKind::crossfade
+                              : times == 1           ? SeamKind::borrowed
+                                                     : SeamKind::repeated;
         FrameCount from = a.shift;
         for (std::int64_t step = 1; step <= times; ++step) {
             const FrameCount to = a.shift + FrameCount{opened.frames * step / times};

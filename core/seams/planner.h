@@ -5,11 +5,11 @@
 
 namespace lampo {
 
-/// Joins the slices. Each hit's slice begins its lead-in before the earliest attack of the hit; what lies before the
-/// first slice and behind the last stays in place. Between two slices the seam lies where it neither repeats nor
-/// cuts an attack: after the earlier hit's attacks (keptAfter) and before the later one's (keptBefore), counted in
-/// both slices, as late as the lead-in allows. Within these stretches and outside seams the result is the source,
-/// shifted. Lead-in and fade give way where hits are dense.
+/// Joins the slices. Each hit's slice begins its lead-in before the earliest attack of the hit; what lies before
+/// the first slice and behind the last stays in place. Between two slices the seam lies where it neither repeats
+/// nor cuts an attack: after the earlier hit's attacks (keptAfter) and before the later one's (keptBefore), counted
+/// in both slices, as late as the lead-in allows. Within these stretches and outside seams the result is the
+/// source, shifted. Lead-in and fade give way where hits are dense.
 ///
 /// `landings` belong to `hits` and are separable as land() leaves them. Pure; linear in the hits.
 Plan planSlices(const Session& session, std::span<const Hit> hits, std::span<const Landing> landings);

@@ -20,7 +20,7 @@ struct Correction {
     Kind kind = Kind::pin;
     char take = 'A';
     SourceFrame at;
-    ResultFrame landing;      ///< of a placed hit
+    ResultFrame landing;        ///< of a placed hit
     Voice voice = Voice::other; ///< of an added hit
     bool operator==(const Correction&) const = default;
 };

@@ -178,16 +178,20 @@ std::string describe(const Session& session, const Edit& edit) {
             },
             [](const SetGrid& e) { return "Grid " + name(e.grid); },
             [&](const SetSectionGrid& e) {
-                const auto section =
-                    e.section < session.sections.size() ? session.sections[e.section].name : std::string("a section");
+                const auto section = e.section < session.sections.size() ? session.sections[e.section].name
+                                                                         : std::string("a section");
                 return "Grid of " + section + (e.grid ? " " + name(*e.grid) : " as the song");
             },
             [](const SetStrength& e) { return "Strength " + trimmedNumber(e.percent, 1) + " %"; },
             [](const SetLeadIn& e) { return "Lead-in " + trimmedNumber(e.time.value, 1) + " ms"; },
             [](const SetFade& e) { return "Fade " + trimmedNumber(e.time.value, 1) + " ms"; },
-            [](const SetFill& e) { return std::string(e.fill == Fill::borrow ? "Borrow into holes" : "Leave holes open"); },
+            [](const SetFill& e) {
+                return std::string(e.fill == Fill::borrow ? "Borrow into holes" : "Leave holes open");
+            },
             [&](const SetGuide& e) { return mic(e.mic) + (e.guide ? " guides" : " follows"); },
-            [&](const SetThreshold& e) { return "Threshold of " + mic(e.mic) + " " + minus(e.level.value) + " dB"; },
+            [&](const SetThreshold& e) {
+                return "Threshold of " + mic(e.mic) + " " + minus(e.level.value) + " dB";
+            },
             [&](const SetShortestGap& e) {
                 return "Shortest gap of " + mic(e.mic) + " " + trimmedNumber(e.gap.value, 1) + " ms";
             },
@@ -197,8 +201,9 @@ std::string describe(const Session& session, const Edit& edit) {
             [&](const SetMute& e) { return (e.mute ? "Mute " : "Unmute ") + mic(e.mic); },
             [&](const SetSolo& e) { return (e.solo ? "Solo " : "No solo of ") + mic(e.mic); },
             [&](const MuteCompanion& e) {
-                const auto companion = e.companion < session.companions.size() ? session.companions[e.companion].name
-                                                                               : std::string("a companion");
+                const auto companion = e.companion < session.companions.size()
+                                           ? session.companions[e.companion].name
+                                           : std::string("a companion");
                 return (e.mute ? "Mute " : "Unmute ") + companion;
             },
             [&](const ChooseTake& e) {
@@ -206,10 +211,14 @@ std::string describe(const Session& session, const Edit& edit) {
             },
             [](const Correct& e) {
                 switch (e.correction.kind) {
-                case Correction::Kind::add: return std::string("Add a hit");
-                case Correction::Kind::remove: return std::string("Remove a hit");
-                case Correction::Kind::pin: return std::string("Pin a hit as played");
-                case Correction::Kind::place: return std::string("Move a hit");
+                case Correction::Kind::add:
+                    return std::string("Add a hit");
+                case Correction::Kind::remove:
+                    return std::string("Remove a hit");
+                case Correction::Kind::pin:
+                    return std::string("Pin a hit as played");
+                case Correction::Kind::place:
+                    return std::string("Move a hit");
                 }
                 return std::string();
             },

@@ -14,10 +14,10 @@ struct NamedRole {
     Role role;
     std::string_view name;
 };
-constexpr std::array roleNames{
-    NamedRole{Role::kick, "kick"},         NamedRole{Role::snare, "snare"}, NamedRole{Role::tom, "tom"},
-    NamedRole{Role::hat, "hat"},           NamedRole{Role::cymbal, "cymbal"},
-    NamedRole{Role::overhead, "overhead"}, NamedRole{Role::room, "room"},   NamedRole{Role::other, "other"}};
+constexpr std::array roleNames{NamedRole{Role::kick, "kick"},     NamedRole{Role::snare, "snare"},
+                               NamedRole{Role::tom, "tom"},       NamedRole{Role::hat, "hat"},
+                               NamedRole{Role::cymbal, "cymbal"}, NamedRole{Role::overhead, "overhead"},
+                               NamedRole{Role::room, "room"},     NamedRole{Role::other, "other"}};
 
 struct WordRole {
     std::string_view word;
@@ -25,21 +25,46 @@ struct WordRole {
 };
 // Names in common use on recorders and in studios; common practice, no source. The first word that matches decides,
 // so "kick room" is a room only because rooms and overheads are looked for first.
-constexpr std::array words{
-    WordRole{"overhead", Role::overhead}, WordRole{"overheads", Role::overhead}, WordRole{"oh", Role::overhead},
-    WordRole{"ohl", Role::overhead},      WordRole{"ohr", Role::overhead},       WordRole{"room", Role::room},
-    WordRole{"rooms", Role::room},        WordRole{"amb", Role::room},           WordRole{"ambience", Role::room},
-    WordRole{"ambient", Role::room},      WordRole{"far", Role::room},           WordRole{"mono", Role::room},
-    WordRole{"hat", Role::hat},           WordRole{"hats", Role::hat},           WordRole{"hh", Role::hat},
-    WordRole{"hihat", Role::hat},         WordRole{"ride", Role::cymbal},        WordRole{"crash", Role::cymbal},
-    WordRole{"china", Role::cymbal},      WordRole{"splash", Role::cymbal},      WordRole{"cym", Role::cymbal},
-    WordRole{"cymbal", Role::cymbal},     WordRole{"cymbals", Role::cymbal},     WordRole{"kick", Role::kick},
-    WordRole{"kik", Role::kick},          WordRole{"bd", Role::kick},            WordRole{"bassdrum", Role::kick},
-    WordRole{"kd", Role::kick},           WordRole{"snare", Role::snare},        WordRole{"sn", Role::snare},
-    WordRole{"snr", Role::snare},         WordRole{"sd", Role::snare},           WordRole{"tom", Role::tom},
-    WordRole{"toms", Role::tom},          WordRole{"rack", Role::tom},           WordRole{"floor", Role::tom},
-    WordRole{"racktom", Role::tom},       WordRole{"floortom", Role::tom},       WordRole{"ft", Role::tom},
-    WordRole{"rt", Role::tom}};
+constexpr std::array words{WordRole{"overhead", Role::overhead},
+                           WordRole{"overheads", Role::overhead},
+                           WordRole{"oh", Role::overhead},
+                           WordRole{"ohl", Role::overhead},
+                           WordRole{"ohr", Role::overhead},
+                           WordRole{"room", Role::room},
+                           WordRole{"rooms", Role::room},
+                           WordRole{"amb", Role::room},
+                           WordRole{"ambience", Role::room},
+                           WordRole{"ambient", Role::room},
+                           WordRole{"far", Role::room},
+                           WordRole{"mono", Role::room},
+                           WordRole{"hat", Role::hat},
+                           WordRole{"hats", Role::hat},
+                           WordRole{"hh", Role::hat},
+                           WordRole{"hihat", Role::hat},
+                           WordRole{"ride", Role::cymbal},
+                           WordRole{"crash", Role::cymbal},
+                           WordRole{"china", Role::cymbal},
+                           WordRole{"splash", Role::cymbal},
+                           WordRole{"cym", Role::cymbal},
+                           WordRole{"cymbal", Role::cymbal},
+                           WordRole{"cymbals", Role::cymbal},
+                           WordRole{"kick", Role::kick},
+                           WordRole{"kik", Role::kick},
+                           WordRole{"bd", Role::kick},
+                           WordRole{"bassdrum", Role::kick},
+                           WordRole{"kd", Role::kick},
+                           WordRole{"snare", Role::snare},
+                           WordRole{"sn", Role::snare},
+                           WordRole{"snr", Role::snare},
+                           WordRole{"sd", Role::snare},
+                           WordRole{"tom", Role::tom},
+                           WordRole{"toms", Role::tom},
+                           WordRole{"rack", Role::tom},
+                           WordRole{"floor", Role::tom},
+                           WordRole{"racktom", Role::tom},
+                           WordRole{"floortom", Role::tom},
+                           WordRole{"ft", Role::tom},
+                           WordRole{"rt", Role::tom}};
 
 // Runs of letters and runs of digits: "SnTop_02" is sn, top, 02.
 std::vector<std::string> wordsOf(std::string_view stem) {
@@ -64,9 +89,8 @@ std::vector<std::string> wordsOf(std::string_view stem) {
 }
 
 bool has(const std::vector<std::string>& spoken, std::initializer_list<std::string_view> any) {
-    return std::any_of(any.begin(), any.end(), [&](auto word) {
-        return std::find(spoken.begin(), spoken.end(), word) != spoken.end();
-    });
+    return std::any_of(any.begin(), any.end(),
+                       [&](auto word) { return std::find(spoken.begin(), spoken.end(), word) != spoken.end(); });
 }
 
 // Also joins neighbours, so that "bass drum" and "hi-hat" are found.
@@ -81,12 +105,17 @@ int placeIn(Role role, const std::vector<std::string>& spoken) {
     if (role == Role::kick)
         return has(spoken, {"sub"}) ? 2 : has(spoken, {"out", "outside", "o"}) ? 1 : 0;
     if (role == Role::snare)
-        return has(spoken, {"side"}) ? 2 : has(spoken, {"bottom", "bot", "btm", "bt", "under", "down", "dn", "b"}) ? 1 : 0;
+        return has(spoken, {"side"})                                                     ? 2
+               : has(spoken, {"bottom", "bot", "btm", "bt", "under", "down", "dn", "b"}) ? 1
+                                                                                         : 0;
     return 0;
 }
 
 int tomNumber(const std::vector<std::string>& spoken) {
-    int number = has(spoken, {"floor", "ft", "floortom"}) ? 50 : has(spoken, {"mid"}) ? 2 : has(spoken, {"low", "lo"}) ? 3 : 1;
+    int number = has(spoken, {"floor", "ft", "floortom"}) ? 50
+                 : has(spoken, {"mid"})                   ? 2
+                 : has(spoken, {"low", "lo"})             ? 3
+                                                          : 1;
     for (const auto& word : spoken)
         if (std::isdigit(static_cast<unsigned char>(word.front())) && word.size() < 3)
             number = (number == 50 ? 50 : 0) + std::stoi(word);
@@ -111,12 +140,18 @@ std::string_view name(Voice voice) {
 
 Voice voiceOf(Role role) {
     switch (role) {
-    case Role::kick: return Voice::kick;
-    case Role::snare: return Voice::snare;
-    case Role::tom: return Voice::tom;
-    case Role::hat: return Voice::hat;
-    case Role::cymbal: return Voice::cymbal;
-    default: return Voice::other;
+    case Role::kick:
+        return Voice::kick;
+    case Role::snare:
+        return Voice::snare;
+    case Role::tom:
+        return Voice::tom;
+    case Role::hat:
+        return Voice::hat;
+    case Role::cymbal:
+        return Voice::cymbal;
+    default:
+        return Voice::other;
     }
 }
 

@@ -18,9 +18,9 @@ struct Mic {
     std::string stem; ///< file name without ending: the mic's identity, unique in the session
     Role role = Role::other;
     bool guide = false;
-    Decibels threshold{-20};    ///< relative to the mic's typical strong hit, −60 to 0
+    Decibels threshold{-20};      ///< relative to the mic's typical strong hit, −60 to 0
     Milliseconds shortestGap{40}; ///< 10 to 500: candidates nearer than this are one
-    Decibels level{0};          ///< for listening only, −60 to +12
+    Decibels level{0};            ///< for listening only, −60 to +12
     bool mute = false;
     bool solo = false;
     bool operator==(const Mic&) const = default;

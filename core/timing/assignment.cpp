@@ -17,7 +17,7 @@ constexpr double dearestJump = 14;      ///< after a break anything may follow
 constexpr double awayCost = 0.10;       ///< of lying a whole step off, per hit
 constexpr double beyondCost = 0.45;     ///< and of each step beyond half a step
 constexpr double rideCost = 9;
-constexpr std::size_t mostRiders = 7;   ///< in a row
+constexpr std::size_t mostRiders = 7; ///< in a row
 
 double weightCost(LineWeight weight) {
     constexpr std::array costs{0.0, 0.05, 0.15, 0.25};
@@ -85,7 +85,8 @@ private:
     };
     Step stepBetween(std::size_t earlier, std::size_t later) const {
         const double drift = driftPerSecond * toSeconds(hits_[later] - hits_[earlier], rate_).value;
-        return {rideCost * static_cast<double>(later - earlier - 1), 0.5 / (jitterSteps * jitterSteps + drift * drift)};
+        return {rideCost * static_cast<double>(later - earlier - 1),
+                0.5 / (jitterSteps * jitterSteps + drift * drift)};
     }
 
     static double change(const Option& earlier, const Option& later, const Step& step) {
@@ -128,7 +129,8 @@ private:
                 for (std::size_t b = 0; b < best.size(); ++b) {
                     const Option& start = options_[from][a];
                     const Option& end = options_[to][b];
-                    const double cost = costs[from][a] + (forward ? change(start, end, step) : change(end, start, step));
+                    const double cost =
+                        costs[from][a] + (forward ? change(start, end, step) : change(end, start, step));
                     if (cost < best[b]) {
                         best[b] = cost;
                         if (forward)
@@ -169,7 +171,8 @@ private:
 
 } // namespace
 
-std::vector<Assignment> assignLines(std::span<const SongFrame> hits, std::span<const GridLine> lines, SampleRate rate) {
+std::vector<Assignment> assignLines(std::span<const SongFrame> hits, std::span<const GridLine> lines,
+                                    SampleRate rate) {
     if (hits.empty() || lines.empty())
         return std::vector<Assignment>(hits.size());
     return Path(hits, lines, rate).best();

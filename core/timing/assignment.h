@@ -18,6 +18,7 @@ struct Assignment {
 /// change little from hit to hit (the drummer's drift is followed), strong metrical places likelier than weak ones,
 /// and hits between lines (a flam's grace stroke, a roll finer than the grid) left to ride. `hits` ascend.
 /// Time: at most hits x 4 lines x 4 lines x 8 predecessors, and far less where few hits ride.
-std::vector<Assignment> assignLines(std::span<const SongFrame> hits, std::span<const GridLine> lines, SampleRate rate);
+std::vector<Assignment> assignLines(std::span<const SongFrame> hits, std::span<const GridLine> lines,
+                                    SampleRate rate);
 
 } // namespace lampo

@@ -20,7 +20,8 @@ const Correction* correctionOf(const Session& session, const Hit& hit) {
     return nullptr;
 }
 
-std::vector<GridLine> linesAround(const Session& session, const MusicalMap& map, std::span<const Landing> landings) {
+std::vector<GridLine> linesAround(const Session& session, const MusicalMap& map,
+                                  std::span<const Landing> landings) {
     // One bar more on both sides: the first and the last hit may mean a line outside.
     const SongFrame begin = map.barStart(map.barAt(landings.front().played) - 1);
     const SongFrame end = map.barStart(map.barAt(landings.back().played) + 2);
@@ -54,8 +55,10 @@ void rideBetween(std::span<Landing> landings) {
             double move = 0;
             if (before && after) {
                 const double span = static_cast<double>((after->played - before->played).frames);
-                const double along = span > 0 ? static_cast<double>((rider.played - before->played).frames) / span : 0;
-                move = static_cast<double>(before->move().frames) * (1 - along) + static_cast<double>(after->move().frames) * along;
+                const double along =
+                    span > 0 ? static_cast<double>((rider.played - before->played).frames) / span : 0;
+                move = static_cast<double>(before->move().frames) * (1 - along) +
+                       static_cast<double>(after->move().frames) * along;
             } else if (before || after) {
                 move = static_cast<double>((before ? before : after)->move().frames);
             }
@@ -66,10 +69,14 @@ void rideBetween(std::span<Landing> landings) {
 
 int authorityOf(const Landing& landing) {
     switch (landing.state) {
-    case LandingState::pinned: return 3;
-    case LandingState::landed: return 2;
-    case LandingState::doubtful: return 1;
-    case LandingState::left: return 0;
+    case LandingState::pinned:
+        return 3;
+    case LandingState::landed:
+        return 2;
+    case LandingState::doubtful:
+        return 1;
+    case LandingState::left:
+        return 0;
     }
     return 0;
 }
@@ -88,13 +95,18 @@ struct Bundle {
 class Bundler {
 public:
     explicit Bundler(SampleRate rate)
-        : before_(toFrames(keptBefore, rate)), after_(toFrames(keptAfter, rate)), fade_(toFrames(shortestFade, rate)) {}
+        : before_(toFrames(keptBefore, rate)), after_(toFrames(keptAfter, rate)),
+          fade_(toFrames(shortestFade, rate)) {}
 
     std::vector<Bundle> join(std::span<const Hit> hits, std::span<const Landing> landings, FrameCount length) {
         constexpr std::pair unmoved{9, 0.0};
         push({0, SourceFrame{0} - after_, SourceFrame{0} - after_, {}, unmoved});
         for (std::size_t i = 0; i < hits.size(); ++i)
-            push({1, hits[i].first, hits[i].last, landings[i].move(), {authorityOf(landings[i]), hits[i].level.value}});
+            push({1,
+                  hits[i].first,
+                  hits[i].last,
+                  landings[i].move(),
+                  {authorityOf(landings[i]), hits[i].level.value}});
         const SourceFrame end = SourceFrame{length.frames} + before_;
         push({0, end, end, {}, unmoved});
         return std::move(bundles_);
@@ -145,10 +157,14 @@ void holdTogether(std::span<Landing> landings, const std::vector<Bundle>& bundle
 
 std::string_view name(LandingState state) {
     switch (state) {
-    case LandingState::landed: return "landed";
-    case LandingState::left: return "left";
-    case LandingState::pinned: return "pinned";
-    case LandingState::doubtful: return "doubtful";
+    case LandingState::landed:
+        return "landed";
+    case LandingState::left:
+        return "left";
+    case LandingState::pinned:
+        return "pinned";
+    case LandingState::doubtful:
+        return "doubtful";
     }
     return "";
 }
@@ -173,7 +189,8 @@ std::vector<Landing> land(const Session& session, const MusicalMap& map, std::sp
             landing.state = LandingState::left;
         if (const Correction* correction = correctionOf(session, hits[i])) {
             landing.state = LandingState::pinned;
-            landing.at = correction->kind == Correction::Kind::place ? correction->landing : asResult(landing.played);
+            landing.at =
+                correction->kind == Correction::Kind::place ? correction->landing : asResult(landing.played);
         }
     }
     rideBetween(landings);

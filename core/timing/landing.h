@@ -31,8 +31,8 @@ struct Landing {
 };
 
 /// How close two attacks may lie and still be cut apart: see seams/plan.h, which needs these stretches whole.
-inline constexpr Milliseconds keptBefore{1};  ///< before each attack the source sounds unbroken
-inline constexpr Milliseconds keptAfter{15};  ///< and after it
+inline constexpr Milliseconds keptBefore{1}; ///< before each attack the source sounds unbroken
+inline constexpr Milliseconds keptAfter{15}; ///< and after it
 inline constexpr Milliseconds shortestFade{1};
 
 /// The landings of a take's hits, one for each, in the same order and never crossing. All lines come from the

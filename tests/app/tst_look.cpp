@@ -40,7 +40,8 @@ private slots:
             QVERIFY(contrast(ink.of(static_cast<Voice>(voice)), ink.paper) >= 4.5);
     }
     void noteheadsDifferWithoutColour() {
-        // Drawn in one colour, no two drums' heads look alike (hat and cymbal share the cross, as in drum notation).
+        // Drawn in one colour, no two drums' heads look alike (hat and cymbal share the cross, as in drum
+        // notation).
         std::vector<QImage> heads;
         for (const Voice voice : {Voice::kick, Voice::snare, Voice::tom, Voice::hat, Voice::other}) {
             QImage image(24, 24, QImage::Format_RGB32);

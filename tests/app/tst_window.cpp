@@ -38,7 +38,9 @@ class TestWindow : public QObject {
     QAction* action(const char* name) { return window_->findChild<QAction*>(QLatin1String(name)); }
     void settle() { QTRY_VERIFY_WITH_TIMEOUT(!document().work().busy(), 30000); }
     QPoint landedHead(std::size_t hit) {
-        return {static_cast<int>(state().axis.toX(static_cast<double>(document().outcome().landings[hit].at.frame))), state().layout.ladderLandedY()};
+        return {
+            static_cast<int>(state().axis.toX(static_cast<double>(document().outcome().landings[hit].at.frame))),
+            state().layout.ladderLandedY()};
     }
     template <class Widget>
     Widget* control(const QString& name) {
@@ -100,12 +102,14 @@ private slots:
         const QPointF at(300, 300);
         const double held = state().axis.toFrame(at.x());
         const double before = state().axis.framesPerPixel();
-        QWheelEvent turn(at, sheet().mapToGlobal(at), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+        QWheelEvent turn(at, sheet().mapToGlobal(at), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase,
+                         false);
         QApplication::sendEvent(&sheet(), &turn);
         QVERIFY(qAbs(state().axis.framesPerPixel() - before / 2) < before * 0.01);
         QVERIFY(qAbs(state().axis.toFrame(at.x()) - held) < 1);
         const double first = state().axis.firstFrame();
-        QWheelEvent scroll(at, sheet().mapToGlobal(at), {}, {0, -240}, Qt::NoButton, Qt::ShiftModifier, Qt::NoScrollPhase, false);
+        QWheelEvent scroll(at, sheet().mapToGlobal(at), {}, {0, -240}, Qt::NoButton, Qt::ShiftModifier,
+                           Qt::NoScrollPhase, false);
         QApplication::sendEvent(&sheet(), &scroll);
         QVERIFY(state().axis.firstFrame() > first);
     }
@@ -167,7 +171,8 @@ private slots:
         QVERIFY(document().analyses().of(document().session().take().files[3], Role::overhead));
         while (document().history().canUndo())
             document().history().undo();
-        QVERIFY((document().session().timing == TimingSettings{}) && (document().session().seams == SeamSettings{}));
+        QVERIFY((document().session().timing == TimingSettings{}) &&
+                (document().session().seams == SeamSettings{}));
         QVERIFY(!guide->isChecked());
     }
     void ladderDragMovesAHit() {
@@ -190,7 +195,8 @@ private slots:
         QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from + QPoint(9, 0));
         QCOMPARE(document().outcome().found.hits[hit].anchor, anchor);
         const auto moved = (document().outcome().landings[hit].at - before).frames;
-        QVERIFY(std::abs(static_cast<double>(moved) - 9 * state().axis.framesPerPixel()) < state().axis.framesPerPixel());
+        QVERIFY(std::abs(static_cast<double>(moved) - 9 * state().axis.framesPerPixel()) <
+                state().axis.framesPerPixel());
         QCOMPARE(document().outcome().landings[hit].state, LandingState::pinned);
         action("undo")->trigger();
         QCOMPARE(document().outcome().landings[hit].at, before);
@@ -316,10 +322,13 @@ private slots:
     }
     void everyControlHasAName() {
         for (const QWidget* widget : window_->findChildren<QWidget*>()) {
-            const bool named = !widget->accessibleName().isEmpty() || qobject_cast<const QAbstractButton*>(widget) ||
-                               widget->focusPolicy() == Qt::NoFocus || widget->objectName().startsWith("qt_") || qobject_cast<const QLineEdit*>(widget) ||
-                               qobject_cast<const QAbstractScrollArea*>(widget) || widget->inherits("QMenuBar") || widget->inherits("QMenu");
-            QVERIFY2(named, qPrintable(QString::fromLatin1(widget->metaObject()->className()) + widget->objectName()));
+            const bool named =
+                !widget->accessibleName().isEmpty() || qobject_cast<const QAbstractButton*>(widget) ||
+                widget->focusPolicy() == Qt::NoFocus || widget->objectName().startsWith("qt_") ||
+                qobject_cast<const QLineEdit*>(widget) || qobject_cast<const QAbstractScrollArea*>(widget) ||
+                widget->inherits("QMenuBar") || widget->inherits("QMenu");
+            QVERIFY2(named,
+                     qPrintable(QString::fromLatin1(widget->metaObject()->className()) + widget->objectName()));
         }
     }
 };

@@ -7,8 +7,8 @@
 #include <QProcess>
 #include <QtTest>
 
-#include <limits>
 #include <sndfile.h>
+#include <limits>
 #include <sys/resource.h>
 
 using namespace lampo;
@@ -32,7 +32,8 @@ Run run(const QStringList& arguments, bool tinyFiles = false) {
     process.start(QStringLiteral(LAMPO_CLI), arguments);
     process.waitForFinished(120000);
     const int code = process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1;
-    return {code, QString::fromUtf8(process.readAllStandardOutput()), QString::fromUtf8(process.readAllStandardError())};
+    return {code, QString::fromUtf8(process.readAllStandardOutput()),
+            QString::fromUtf8(process.readAllStandardError())};
 }
 
 QString text(const std::filesystem::path& path) {
@@ -63,16 +64,31 @@ class TestCli : public QObject {
     TempFolder folder_;
 
 private slots:
-    void initTestCase() { buildTake(folder_ / "take", 'B', 14, {"kick_in", "snare_top", "tom_rack", "overhead_left"}); }
+    void initTestCase() {
+        buildTake(folder_ / "take", 'B', 14, {"kick_in", "snare_top", "tom_rack", "overhead_left"});
+    }
 
     void editWritesFilesAndReport() {
         const auto before = contents(folder_ / "take");
-        const auto done = run({"edit", text(folder_ / "take"), "--out", text(folder_ / "out"), "--format", "wav32f", "--report", text(folder_ / "r.json"), "--tempo", "104",
-                               "--meter", "4/4", "--origin", "0ms", "--grid", "1/16", "--strength", "100", "--lead-in", "10", "--fade", "6", "--fill", "borrow",
-                               "--guide", "kick_in,snare_top", "--threshold", "snare_top=-22", "--min-gap", "40"});
+        const auto done = run({"edit",        text(folder_ / "take"),
+                               "--out",       text(folder_ / "out"),
+                               "--format",    "wav32f",
+                               "--report",    text(folder_ / "r.json"),
+                               "--tempo",     "104",
+                               "--meter",     "4/4",
+                               "--origin",    "0ms",
+                               "--grid",      "1/16",
+                               "--strength",  "100",
+                               "--lead-in",   "10",
+                               "--fade",      "6",
+                               "--fill",      "borrow",
+                               "--guide",     "kick_in,snare_top",
+                               "--threshold", "snare_top=-22",
+                               "--min-gap",   "40"});
         QVERIFY2(done.code == 0, qPrintable(done.err));
         for (const char* stem : {"kick_in", "snare_top", "tom_rack", "overhead_left"})
-            QCOMPARE(readAudio(folder_.path() / "out" / (std::string(stem) + ".wav")).size(), std::size_t{14 * 48000});
+            QCOMPARE(readAudio(folder_.path() / "out" / (std::string(stem) + ".wav")).size(),
+                     std::size_t{14 * 48000});
         QVERIFY(contents(folder_ / "take") == before);
 
         const auto report = json(folder_ / "r.json");
@@ -91,7 +107,8 @@ private slots:
                 QVERIFY(hit.contains(QLatin1String(key)));
             // Bar and beat say where the landing is: arithmetic at 104 BPM.
             if (hit["state"] == "landed" || hit["state"] == "doubtful") {
-                const double frames = ((hit["bar"].toInt() - 1) * 4 + hit["beat"].toDouble() - 1) * 60.0 / 104 * 48000;
+                const double frames =
+                    ((hit["bar"].toInt() - 1) * 4 + hit["beat"].toDouble() - 1) * 60.0 / 104 * 48000;
                 QVERIFY(std::abs(hit["landing"].toInt() - frames) <= 0.5);
             }
         }
@@ -105,18 +122,25 @@ private slots:
     }
     void times() {
         QFETCH(QString, time);
-        QCOMPARE(run({"hits", text(folder_ / "take"), "--report", text(folder_ / "t.json"), "--tempo", "104", "--origin", time}).code, 0);
+        QCOMPARE(run({"hits", text(folder_ / "take"), "--report", text(folder_ / "t.json"), "--tempo", "104",
+                      "--origin", time})
+                     .code,
+                 0);
         for (const auto& each : json(folder_ / "t.json")["hits"].toArray()) {
             const auto hit = each.toObject();
             if (hit["state"] == "landed") {
-                const double frames = 4800 + ((hit["bar"].toInt() - 1) * 4 + hit["beat"].toDouble() - 1) * 60.0 / 104 * 48000;
+                const double frames =
+                    4800 + ((hit["bar"].toInt() - 1) * 4 + hit["beat"].toDouble() - 1) * 60.0 / 104 * 48000;
                 QVERIFY(std::abs(hit["landing"].toInt() - frames) <= 0.5);
             }
         }
     }
     void equalRunsAreEqual() {
         for (const char* out : {"one", "two"})
-            QCOMPARE(run({"edit", text(folder_ / "take"), "--out", text(folder_ / out), "--format", "flac24", "--tempo", "104"}).code, 0);
+            QCOMPARE(run({"edit", text(folder_ / "take"), "--out", text(folder_ / out), "--format", "flac24",
+                          "--tempo", "104"})
+                         .code,
+                     0);
         const auto one = contents(folder_ / "one"), two = contents(folder_ / "two");
         QCOMPARE(one.size(), std::size_t{4});
         for (std::size_t i = 0; i < one.size(); ++i)
@@ -151,8 +175,9 @@ private slots:
     }
     void wrongInput_data() {
         QTest::addColumn<QString>("what");
-        for (const char* what : {"missing folder", "no audio", "truncated", "empty file", "mixed rates", "different lengths", "stereo", "not a number",
-                                 "unwritable output", "full disk", "damaged project", "out is the take", "unknown guide", "report nowhere"})
+        for (const char* what : {"missing folder", "no audio", "truncated", "empty file", "mixed rates",
+                                 "different lengths", "stereo", "not a number", "unwritable output", "full disk",
+                                 "damaged project", "out is the take", "unknown guide", "report nowhere"})
             QTest::newRow(what) << what;
     }
     void wrongInput() {
@@ -191,7 +216,8 @@ private slots:
         else if (what == "full disk")
             culprit = ".wav";
         else if (what == "damaged project")
-            writeBytes(folder / "pier.lampo", "{\"schema\": 7"), input = text(folder / "pier.lampo"), culprit = "pier.lampo";
+            writeBytes(folder / "pier.lampo", "{\"schema\": 7"), input = text(folder / "pier.lampo"),
+                                                                 culprit = "pier.lampo";
         else if (what == "out is the take")
             out = input, culprit = "take";
         else if (what == "unknown guide")
@@ -200,7 +226,8 @@ private slots:
             more = QStringList{"--report", text(folder.path() / "no" / "r.json")}, culprit = "r.json";
 
         const auto before = contents(take);
-        const auto failed = run(QStringList{"edit", input, "--out", out, "--tempo", "104"} + more, what == "full disk");
+        const auto failed =
+            run(QStringList{"edit", input, "--out", out, "--tempo", "104"} + more, what == "full disk");
         QCOMPARE(failed.code, 1);
         QCOMPARE(failed.err.trimmed().count('\n'), 0);
         QVERIFY2(failed.err.contains(culprit), qPrintable(failed.err));
@@ -217,18 +244,22 @@ private slots:
             QCOMPARE(run({"info", text(folder.path() / "demo" / take)}).code, 0);
         }
         QVERIFY(std::filesystem::exists(folder.path() / "demo" / "companion" / "bass.wav"));
-        const auto done = run({"hits", text(folder.path() / "demo" / "lighthouse_relay.lampo"), "--report", text(folder / "r.json")});
+        const auto done = run(
+            {"hits", text(folder.path() / "demo" / "lighthouse_relay.lampo"), "--report", text(folder / "r.json")});
         QVERIFY2(done.code == 0, qPrintable(done.err));
-        // The project's map and sections apply: every stroke of take A lands where it was meant, the rushed passage too.
+        // The project's map and sections apply: every stroke of take A lands where it was meant, the rushed passage
+        // too.
         const auto strokes = json(folder.path() / "demo" / "A" / "truth.json")["strokes"].toArray();
         int wrong = 0, all = 0;
         for (const auto& each : json(folder / "r.json")["hits"].toArray()) {
             const auto hit = each.toObject();
             for (const auto& other : strokes) {
                 const auto stroke = other.toObject();
-                if (std::abs(stroke["sample"].toInt() - hit["source"].toInt()) < 240 && stroke["drum"].toString().startsWith(hit["voice"].toString())) {
+                if (std::abs(stroke["sample"].toInt() - hit["source"].toInt()) < 240 &&
+                    stroke["drum"].toString().startsWith(hit["voice"].toString())) {
                     ++all;
-                    wrong += stroke["bar"].toInt() != hit["bar"].toInt() || std::abs(stroke["beat"].toDouble() - hit["beat"].toDouble()) > 1e-3;
+                    wrong += stroke["bar"].toInt() != hit["bar"].toInt() ||
+                             std::abs(stroke["beat"].toDouble() - hit["beat"].toDouble()) > 1e-3;
                     break;
                 }
             }

@@ -8,10 +8,10 @@
 
 #include <QtTest>
 
+#include <sndfile.h>
 #include <csignal>
 #include <cstring>
 #include <random>
-#include <sndfile.h>
 #include <sys/resource.h>
 
 using namespace lampo;
@@ -24,7 +24,8 @@ std::vector<float> noise(std::size_t count, int bits) {
     std::vector<float> samples(count);
     const double scale = std::ldexp(1.0, bits - 1);
     for (float& sample : samples)
-        sample = static_cast<float>(std::round(std::uniform_real_distribution<>(-1, 1)(random) * (scale - 1)) / scale);
+        sample =
+            static_cast<float>(std::round(std::uniform_real_distribution<>(-1, 1)(random) * (scale - 1)) / scale);
     return samples;
 }
 
@@ -125,7 +126,8 @@ private slots:
         withFilesLimitedTo(100000, [&] {
             auto writer = AudioWriter::create(folder / "old.wav", SampleFormat::wav24, {48000});
             QVERIFY(writer.has_value());
-            const auto written = writer->write(std::vector<float>(100000)).and_then([&] { return writer->close(); });
+            const auto written =
+                writer->write(std::vector<float>(100000)).and_then([&] { return writer->close(); });
             QVERIFY(!written);
             QCOMPARE(written.error().kind, ErrorKind::diskFull);
         });
@@ -187,7 +189,8 @@ private slots:
             auto bad = good;
             bad[i] = static_cast<char>(random());
             writeBytes(folder / "bad.wav", bad);
-            if (auto reader = AudioReader::open(folder / "bad.wav"); reader && reader->info().length.frames < 1 << 20)
+            if (auto reader = AudioReader::open(folder / "bad.wav");
+                reader && reader->info().length.frames < 1 << 20)
                 (void)checkSamples(*reader);
             writeBytes(folder / "bad.wav", good.substr(0, i));
             QVERIFY(!AudioReader::open(folder / "bad.wav"));

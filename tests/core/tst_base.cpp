@@ -11,16 +11,25 @@ using namespace lampo;
 
 // Mixing time axes must not compile: what is not allowed is shown not to exist.
 template <class A, class B>
-concept Subtracts = requires(A a, B b) { a - b; };
+concept Subtracts = requires(A a, B b) {
+    a - b;
+};
 template <class A, class B>
-concept Compares = requires(A a, B b) { a < b; };
+concept Compares = requires(A a, B b) {
+    a < b;
+};
 template <class A, class B>
-concept Becomes = requires(A a, B b) { b = a; };
+concept Becomes = requires(A a, B b) {
+    b = a;
+};
 
 static_assert(Subtracts<SongFrame, SongFrame> && Subtracts<SongFrame, FrameCount>);
-static_assert(!Subtracts<SourceFrame, SongFrame> && !Subtracts<SongFrame, ResultFrame> && !Subtracts<ResultFrame, SourceFrame>);
-static_assert(Compares<SourceFrame, SourceFrame> && !Compares<SourceFrame, ResultFrame> && !Compares<SongFrame, FrameCount>);
-static_assert(!Becomes<SourceFrame, SongFrame> && !Becomes<SongFrame, ResultFrame> && !Becomes<std::int64_t, SongFrame>);
+static_assert(!Subtracts<SourceFrame, SongFrame> && !Subtracts<SongFrame, ResultFrame> &&
+              !Subtracts<ResultFrame, SourceFrame>);
+static_assert(Compares<SourceFrame, SourceFrame> && !Compares<SourceFrame, ResultFrame> &&
+              !Compares<SongFrame, FrameCount>);
+static_assert(!Becomes<SourceFrame, SongFrame> && !Becomes<SongFrame, ResultFrame> &&
+              !Becomes<std::int64_t, SongFrame>);
 static_assert(!Becomes<Seconds, Milliseconds> && !Becomes<double, Decibels>);
 
 class TestBase : public QObject {

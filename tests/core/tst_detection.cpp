@@ -52,8 +52,9 @@ double bestAubio(const std::vector<float>& samples, const std::vector<std::int64
 class TestDetection : public QObject {
     Q_OBJECT
 private slots:
-    /// The demo, default settings. Required: F ≥ 0.98 within ±10 ms on kick, snare and toms; ghost notes F ≥ 0.90 (found
-    /// here without touching a threshold); median error within 0.5 ms; later than 0.5 ms in under 5 % of hits.
+    /// The demo, default settings. Required: F ≥ 0.98 within ±10 ms on kick, snare and toms; ghost notes F ≥ 0.90
+    /// (found here without touching a threshold); median error within 0.5 ms; later than 0.5 ms in under 5 % of
+    /// hits.
     void theDemo_data() {
         QTest::addColumn<char>("take");
         for (const char take : {'A', 'B', 'C'})
@@ -70,8 +71,10 @@ private slots:
 
         std::vector<std::int64_t> allTruth, allFound;
         std::vector<std::int64_t> errors;
-        const std::map<std::string, demo::Drum> drums{{"kick_in", demo::Drum::kick}, {"snare_top", demo::Drum::snare},
-                                                      {"tom_rack", demo::Drum::tomRack}, {"tom_floor", demo::Drum::tomFloor}};
+        const std::map<std::string, demo::Drum> drums{{"kick_in", demo::Drum::kick},
+                                                      {"snare_top", demo::Drum::snare},
+                                                      {"tom_rack", demo::Drum::tomRack},
+                                                      {"tom_floor", demo::Drum::tomFloor}};
         for (const auto& [stem, drum] : drums) {
             std::vector<std::int64_t> truth;
             for (const auto& stroke : built.strokes)
@@ -122,8 +125,8 @@ private slots:
         QVERIFY(ghostF >= 0.90);
     }
 
-    /// Drums this project did not make: TimGM6mb played by fluidsynth, placed at known samples, with bleed 18 dB down
-    /// and late by 1.2 m, and noise at −78 dBFS.
+    /// Drums this project did not make: TimGM6mb played by fluidsynth, placed at known samples, with bleed 18 dB
+    /// down and late by 1.2 m, and noise at −78 dBFS.
     void soundfontDrums() {
         const std::vector<int> keys{36, 38, 45}; // General MIDI: bass drum 1, acoustic snare, low tom
         const auto hits = soundfontHits(keys, {40, 75, 110, 127}, rate);
@@ -159,8 +162,8 @@ private slots:
             const auto ours = score(heardBy(session, *outcome, stems[mic]), truth[mic], tenMilliseconds);
             double usual = 0;
             const double best = bestAubio(mics[mic], truth[mic], usual);
-            qInfo("%-6s F %.3f, median error %.3f ms, late %.1f %%   aubio hfc %.3f, with its best threshold %.3f", stems[mic].c_str(), ours.f,
-                  ours.medianError / 48, 100 * ours.lateShare, usual, best);
+            qInfo("%-6s F %.3f, median error %.3f ms, late %.1f %%   aubio hfc %.3f, with its best threshold %.3f",
+                  stems[mic].c_str(), ours.f, ours.medianError / 48, 100 * ours.lateShare, usual, best);
             QVERIFY(ours.f >= 0.98);
             QVERIFY(ours.medianError <= 24);
             QVERIFY(ours.lateShare < 0.05);

@@ -85,8 +85,8 @@ private slots:
         QCOMPARE(hits[0].first.frame, 10000); // the cut lies before the grace stroke
     }
     void bleedIsLearnedAndNamed() {
-        // Kicks are heard in the snare mic 18 dB down and 2 ms late. A ghost note 19 dB down on its own is a hit; the
-        // same level together with a kick is bleed; 8 dB more than the bleed is a ghost beside the kick.
+        // Kicks are heard in the snare mic 18 dB down and 2 ms late. A ghost note 19 dB down on its own is a hit;
+        // the same level together with a kick is bleed; 8 dB more than the bleed is a ghost beside the kick.
         std::vector<Candidate> kicks, snares;
         for (std::int64_t i = 0; i < 10; ++i) {
             kicks.push_back(stroke(100000 + 48000 * i));

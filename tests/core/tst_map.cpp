@@ -31,8 +31,8 @@ private slots:
         for (std::size_t i = 0; i < lines.size(); ++i)
             QCOMPARE(lines[i].frame.frame, static_cast<std::int64_t>(6000 * i));
         QCOMPARE(lines[4].place.beat, 2.0);
-        QVERIFY(lines[0].weight == LineWeight::bar && lines[4].weight == LineWeight::beat && lines[2].weight == LineWeight::half &&
-                lines[1].weight == LineWeight::fine);
+        QVERIFY(lines[0].weight == LineWeight::bar && lines[4].weight == LineWeight::beat &&
+                lines[2].weight == LineWeight::half && lines[1].weight == LineWeight::fine);
     }
     void noErrorOverAnHour_data() {
         QTest::addColumn<double>("bpm");

@@ -21,7 +21,8 @@ constexpr int rate = 48000;
 std::vector<float> sine(double hertz, std::size_t count, double amplitude = 0.5) {
     std::vector<float> samples(count);
     for (std::size_t i = 0; i < count; ++i)
-        samples[i] = static_cast<float>(amplitude * std::sin(2 * std::numbers::pi * hertz * static_cast<double>(i) / rate));
+        samples[i] =
+            static_cast<float>(amplitude * std::sin(2 * std::numbers::pi * hertz * static_cast<double>(i) / rate));
     return samples;
 }
 
@@ -72,10 +73,12 @@ private slots:
                 mean[b] += energies[h][b] / 200;
         QCOMPARE(static_cast<int>(std::max_element(mean.begin(), mean.end()) - mean.begin()), band);
         // In the middle of its band a tone passes at (nearly) its own power, 0.5² / 2.
-        QVERIFY2(qAbs(10 * std::log10(mean[static_cast<std::size_t>(band)] / 0.125)) < 1.0, qPrintable(QString::number(mean[static_cast<std::size_t>(band)])));
+        QVERIFY2(qAbs(10 * std::log10(mean[static_cast<std::size_t>(band)] / 0.125)) < 1.0,
+                 qPrintable(QString::number(mean[static_cast<std::size_t>(band)])));
     }
     void bandsEqualADirectFilter() {
-        // The low band against the same difference equation in double precision, one sample at a time (tolerance 0.1 %).
+        // The low band against the same difference equation in double precision, one sample at a time (tolerance
+        // 0.1 %).
         const auto samples = quiet(64 * 50, 0.5);
         BandMeter meter({rate});
         std::vector<BandEnergies> energies;
@@ -99,7 +102,8 @@ private slots:
         for (const std::size_t change : {50U, 200U, 391U, 550U}) {
             auto samples = quiet(600, 0.01, static_cast<unsigned>(change));
             const auto loud = quiet(600, 0.1, 77);
-            std::copy(loud.begin() + static_cast<std::ptrdiff_t>(change), loud.end(), samples.begin() + static_cast<std::ptrdiff_t>(change));
+            std::copy(loud.begin() + static_cast<std::ptrdiff_t>(change), loud.end(),
+                      samples.begin() + static_cast<std::ptrdiff_t>(change));
             QVERIFY(std::abs(static_cast<int>(akaikePick(samples)) - static_cast<int>(change)) <= 2);
         }
         QCOMPARE(akaikePick(std::vector<float>(4)), std::size_t{0});
@@ -118,7 +122,8 @@ private slots:
         std::vector<std::int64_t> truth;
         for (std::size_t i = 0; i < 20; ++i) {
             truth.push_back(static_cast<std::int64_t>(5000 + 13331 * i));
-            addStroke(samples, static_cast<std::size_t>(truth.back()), i % 3 == 2 ? 0.06 : 0.6, static_cast<unsigned>(i + 1));
+            addStroke(samples, static_cast<std::size_t>(truth.back()), i % 3 == 2 ? 0.06 : 0.6,
+                      static_cast<unsigned>(i + 1));
         }
         const auto analysis = analysisOf(samples);
         std::vector<Candidate> heard;
@@ -129,7 +134,8 @@ private slots:
         for (std::size_t i = 0; i < heard.size(); ++i) {
             QVERIFY(std::abs(heard[i].at.frame - truth[i]) <= 24);
             // Levels are relative to the strong strokes: 0 dB for these, 20 dB less for a tenth of the amplitude.
-            QVERIFY2(qAbs(heard[i].level.value - (i % 3 == 2 ? -20 : 0)) < 2.5, qPrintable(QString::number(heard[i].level.value)));
+            QVERIFY2(qAbs(heard[i].level.value - (i % 3 == 2 ? -20 : 0)) < 2.5,
+                     qPrintable(QString::number(heard[i].level.value)));
         }
     }
     void levelsDoNotDependOnGain() {

@@ -18,8 +18,8 @@ using namespace std::chrono_literals;
 
 constexpr std::int64_t length = 48000 * 4;
 
-/// One mic whose samples are a slow ramp, so that what is heard tells its place; and the same take an octave of gain
-/// away by level.
+/// One mic whose samples are a slow ramp, so that what is heard tells its place; and the same take an octave of
+/// gain away by level.
 struct Rig {
     TempFolder folder;
     Session session;
@@ -111,7 +111,8 @@ private slots:
         QVERIFY(left.size() > 48000);
         // No zero, and no step larger than a crossfade of one block makes: the sound never broke off.
         for (std::size_t i = 512; i < left.size() - 1024; ++i) {
-            QVERIFY2(left[i] > 0.01F, qPrintable(QStringLiteral("%1 at %2 of %3").arg(left[i]).arg(i).arg(left.size())));
+            QVERIFY2(left[i] > 0.01F,
+                     qPrintable(QStringLiteral("%1 at %2 of %3").arg(left[i]).arg(i).arg(left.size())));
             QVERIFY(std::abs(left[i] - left[i - 1]) < 0.004F);
         }
     }

@@ -30,7 +30,8 @@ Session fullSession() {
     session.sections = {{"Quay", 1, 4, NoteValue{1, 12}, 60.0}, {"Sea", 5, 8, {}, {}}};
     session.timing = {{1, 8}, 72.5};
     session.seams = {{7.5}, {4}, Fill::open};
-    session.corrections = {{Correction::Kind::add, 'A', {5}, {}, Voice::snare}, {Correction::Kind::place, 'B', {900}, {950}, Voice::kick}};
+    session.corrections = {{Correction::Kind::add, 'A', {5}, {}, Voice::snare},
+                           {Correction::Kind::place, 'B', {900}, {950}, Voice::kick}};
     return session;
 }
 
@@ -53,19 +54,32 @@ private slots:
     void damageIsRefused_data() {
         QTest::addColumn<QString>("from");
         QTest::addColumn<QString>("to");
-        QTest::newRow("another schema") << "lampo-project-1" << "lampo-project-9";
-        QTest::newRow("rate") << "44100" << "0";
-        QTest::newRow("rate as text") << "44100" << "\"fast\"";
-        QTest::newRow("strength") << "72.5" << "1e300";
-        QTest::newRow("grid") << "\"1/8\"" << "\"1/7\"";
-        QTest::newRow("role") << "\"kick\"" << "\"gong\"";
-        QTest::newRow("threshold") << "-31.5" << "31.5";
-        QTest::newRow("meter unit") << "\"unit\": 8" << "\"unit\": 7";
-        QTest::newRow("map order") << "\"bar\": 9" << "\"bar\": 1";
-        QTest::newRow("no such take") << "\"sounding\": 1" << "\"sounding\": 7";
-        QTest::newRow("letter") << "\"letter\": \"B\"" << "\"letter\": \"BB\"";
-        QTest::newRow("missing key") << "\"corrections\"" << "\"corections\"";
-        QTest::newRow("huge number") << "\"at\": 900" << "\"at\": 99999999999999999999999";
+        QTest::newRow("another schema") << "lampo-project-1"
+                                        << "lampo-project-9";
+        QTest::newRow("rate") << "44100"
+                              << "0";
+        QTest::newRow("rate as text") << "44100"
+                                      << "\"fast\"";
+        QTest::newRow("strength") << "72.5"
+                                  << "1e300";
+        QTest::newRow("grid") << "\"1/8\""
+                              << "\"1/7\"";
+        QTest::newRow("role") << "\"kick\""
+                              << "\"gong\"";
+        QTest::newRow("threshold") << "-31.5"
+                                   << "31.5";
+        QTest::newRow("meter unit") << "\"unit\": 8"
+                                    << "\"unit\": 7";
+        QTest::newRow("map order") << "\"bar\": 9"
+                                   << "\"bar\": 1";
+        QTest::newRow("no such take") << "\"sounding\": 1"
+                                      << "\"sounding\": 7";
+        QTest::newRow("letter") << "\"letter\": \"B\""
+                                << "\"letter\": \"BB\"";
+        QTest::newRow("missing key") << "\"corrections\""
+                                     << "\"corections\"";
+        QTest::newRow("huge number") << "\"at\": 900"
+                                     << "\"at\": 99999999999999999999999";
     }
     void damageIsRefused() {
         QFETCH(QString, from);
@@ -87,7 +101,8 @@ private slots:
         for (int round = 0; round < 3000; ++round) {
             std::string bad = good;
             for (int change = 0; change < 3; ++change)
-                bad[std::uniform_int_distribution<std::size_t>(0, bad.size() - 1)(random)] = static_cast<char>(std::uniform_int_distribution<>(0, 255)(random));
+                bad[std::uniform_int_distribution<std::size_t>(0, bad.size() - 1)(random)] =
+                    static_cast<char>(std::uniform_int_distribution<>(0, 255)(random));
             if (const auto read = sessionFromText(bad, "/p", "x"))
                 survived += read->sounding < read->takes.size(); // whatever is accepted is whole
         }
@@ -126,7 +141,8 @@ private slots:
         else if (what != "empty") {
             const std::vector<float> samples(1000, 0.1F);
             writeAudio(folder / "kick.wav", samples);
-            writeAudio(folder / "snare.wav", what == "lengths" ? std::vector<float>(999, 0.1F) : samples, SampleFormat::wav24, {what == "rates" ? 44100 : 48000});
+            writeAudio(folder / "snare.wav", what == "lengths" ? std::vector<float>(999, 0.1F) : samples,
+                       SampleFormat::wav24, {what == "rates" ? 44100 : 48000});
             if (what == "same stem")
                 writeAudio(folder / "kick.flac", samples, SampleFormat::flac24);
         }

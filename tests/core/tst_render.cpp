@@ -38,7 +38,8 @@ struct Rig {
     }
     std::vector<std::vector<float>> render(const Plan& plan, std::size_t blockSize) const {
         Renderer renderer(std::make_shared<const Plan>(plan), std::make_shared<KitReader>(session));
-        std::vector<std::vector<float>> out(mics.size(), std::vector<float>(static_cast<std::size_t>(plan.length.frames)));
+        std::vector<std::vector<float>> out(mics.size(),
+                                            std::vector<float>(static_cast<std::size_t>(plan.length.frames)));
         for (std::size_t at = 0; at < out[0].size(); at += blockSize) {
             const std::size_t frames = std::min(blockSize, out[0].size() - at);
             std::vector<std::span<float>> spans;
@@ -52,7 +53,9 @@ struct Rig {
 };
 
 Plan twoPieces(std::int64_t shift, std::int64_t fade) {
-    return {{60000}, {{0, {0}, {{0}, {30000 + fade}}, {}, {fade}}, {0, {shift}, {{30000}, {60000}}, {fade}, {}}}, {{{{30000}, {30000 + fade}}, SeamKind::crossfade}}};
+    return {{60000},
+            {{0, {0}, {{0}, {30000 + fade}}, {}, {fade}}, {0, {shift}, {{30000}, {60000}}, {fade}, {}}},
+            {{{{30000}, {30000 + fade}}, SeamKind::crossfade}}};
 }
 
 } // namespace
@@ -86,8 +89,8 @@ private slots:
         QTest::newRow("the same side") << std::int64_t{0};
     }
     void fadesKeepThePower() {
-        // White noise against itself shifted is uncorrelated; against itself unshifted it is the same. Either way the
-        // power in the fade is that outside (within 0.5 dB, over a long fade and 8 mics).
+        // White noise against itself shifted is uncorrelated; against itself unshifted it is the same. Either way
+        // the power in the fade is that outside (within 0.5 dB, over a long fade and 8 mics).
         QFETCH(std::int64_t, shift);
         const Rig rig(8);
         const auto out = rig.render(twoPieces(shift, 9600), 8192);
@@ -97,7 +100,8 @@ private slots:
                 inside += static_cast<double>(mic[30000 + i]) * mic[30000 + i];
                 outside += static_cast<double>(mic[10000 + i]) * mic[10000 + i];
             }
-        QVERIFY2(qAbs(10 * std::log10(inside / outside)) < 0.5, qPrintable(QString::number(10 * std::log10(inside / outside))));
+        QVERIFY2(qAbs(10 * std::log10(inside / outside)) < 0.5,
+                 qPrintable(QString::number(10 * std::log10(inside / outside))));
         if (shift == 0)
             QVERIFY(std::abs(out[0][34800] - rig.mics[0][34800]) < 1e-4F); // a fade between equals is that sound
     }

@@ -40,7 +40,9 @@ Edit randomEdit(unsigned seed) {
     std::mt19937 random(seed);
     const auto whole = [&](int low, int high) { return std::uniform_int_distribution<>(low, high)(random); };
     Edit edit{songOf(2000000), {}, {}, {}};
-    edit.session.seams = {{static_cast<double>(whole(0, 30))}, {static_cast<double>(whole(1, 20))}, whole(0, 3) == 0 ? Fill::open : Fill::borrow};
+    edit.session.seams = {{static_cast<double>(whole(0, 30))},
+                          {static_cast<double>(whole(1, 20))},
+                          whole(0, 3) == 0 ? Fill::open : Fill::borrow};
     edit.session.timing = {{1, whole(0, 1) ? 16 : 8}, static_cast<double>(whole(0, 100))};
     std::int64_t at = whole(0, 3000);
     while (at < 1950000) {
@@ -99,15 +101,18 @@ private slots:
     }
     void nothingMovedIsNothingJoined() {
         const std::vector<Hit> hits{hitAt(24000), hitAt(48000)};
-        const auto plan = planSlices(songOf(96000), hits, std::vector{landingAt(24000, 24000), landingAt(48000, 48000)});
+        const auto plan =
+            planSlices(songOf(96000), hits, std::vector{landingAt(24000, 24000), landingAt(48000, 48000)});
         QVERIFY(plan.seams.empty());
         QCOMPARE(plan.segments.size(), std::size_t{3}); // the cuts are there all the same
     }
     void aLongHoleRepeatsTheTail() {
         // 60 ms apart, drawn 100 ms farther: one tail is too short.
         const std::vector<Hit> hits{hitAt(24000), hitAt(24000 + 2880)};
-        const auto plan = planSlices(songOf(96000), hits, std::vector{landingAt(24000, 24000), landingAt(26880, 26880 + 4800)});
-        QVERIFY(std::count_if(plan.seams.begin(), plan.seams.end(), [](auto& s) { return s.kind == SeamKind::repeated; }) >= 3);
+        const auto plan =
+            planSlices(songOf(96000), hits, std::vector{landingAt(24000, 24000), landingAt(26880, 26880 + 4800)});
+        QVERIFY(std::count_if(plan.seams.begin(), plan.seams.end(),
+                              [](auto& s) { return s.kind == SeamKind::repeated; }) >= 3);
     }
     void everyPlanHoldsItsPromises_data() {
         QTest::addColumn<unsigned>("seed");
@@ -133,11 +138,12 @@ private slots:
             if (i >= 2)
                 QVERIFY(plan.segments[i - 2].sounds.end <= s.sounds.begin);
         }
-        // From 1 ms before to 15 ms after each attack: in one segment, outside its fades, with the hit's own move; and
-        // no other segment holds any of it.
+        // From 1 ms before to 15 ms after each attack: in one segment, outside its fades, with the hit's own move;
+        // and no other segment holds any of it.
         for (std::size_t i = 0; i < hits.size(); ++i) {
             for (const SourceFrame attack : {hits[i].first, hits[i].anchor, hits[i].last}) {
-                const Range<SourceFrame> kept{std::max(SourceFrame{0}, attack - FrameCount{48}), attack + FrameCount{720}};
+                const Range<SourceFrame> kept{std::max(SourceFrame{0}, attack - FrameCount{48}),
+                                              attack + FrameCount{720}};
                 int holders = 0;
                 for (const Segment& s : plan.segments) {
                     const Range<SourceFrame> source{s.sourceAt(s.sounds.begin), s.sourceAt(s.sounds.end)};

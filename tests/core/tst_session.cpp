@@ -28,22 +28,39 @@ Edit randomEdit(std::mt19937& random) {
     const auto real = [&](double low, double high) { return std::uniform_real_distribution<>(low, high)(random); };
     const auto mic = static_cast<std::size_t>(whole(0, 4)); // 4 does not exist
     switch (whole(0, 15)) {
-    case 0: return SetTempo{{real(5, 1200)}};
-    case 1: return SetMeter{{whole(0, 33), 1 << whole(0, 6)}};
-    case 2: return SetOrigin{{whole(-9999, 9999)}};
-    case 3: return SetGrid{{1, whole(1, 48)}};
-    case 4: return SetStrength{real(-10, 110)};
-    case 5: return SetLeadIn{{real(-1, 60)}};
-    case 6: return SetFade{{real(0, 60)}};
-    case 7: return SetFill{whole(0, 1) ? Fill::open : Fill::borrow};
-    case 8: return SetGuide{mic, whole(0, 1) == 1};
-    case 9: return SetThreshold{mic, {real(-70, 5)}};
-    case 10: return MoveMic{mic, static_cast<std::size_t>(whole(0, 4))};
-    case 11: return ChooseTake{static_cast<std::size_t>(whole(0, 2))};
-    case 12: return SetRole{mic, allRoles[whole(0, 7)]};
-    case 13: return SetSolo{mic, whole(0, 1) == 1};
-    case 14: return DropCorrection{'A', {whole(0, 9999)}};
-    default: return Correct{{static_cast<Correction::Kind>(whole(0, 3)), 'A', {whole(0, 99999)}, {whole(0, 99999)}, Voice::snare}};
+    case 0:
+        return SetTempo{{real(5, 1200)}};
+    case 1:
+        return SetMeter{{whole(0, 33), 1 << whole(0, 6)}};
+    case 2:
+        return SetOrigin{{whole(-9999, 9999)}};
+    case 3:
+        return SetGrid{{1, whole(1, 48)}};
+    case 4:
+        return SetStrength{real(-10, 110)};
+    case 5:
+        return SetLeadIn{{real(-1, 60)}};
+    case 6:
+        return SetFade{{real(0, 60)}};
+    case 7:
+        return SetFill{whole(0, 1) ? Fill::open : Fill::borrow};
+    case 8:
+        return SetGuide{mic, whole(0, 1) == 1};
+    case 9:
+        return SetThreshold{mic, {real(-70, 5)}};
+    case 10:
+        return MoveMic{mic, static_cast<std::size_t>(whole(0, 4))};
+    case 11:
+        return ChooseTake{static_cast<std::size_t>(whole(0, 2))};
+    case 12:
+        return SetRole{mic, allRoles[whole(0, 7)]};
+    case 13:
+        return SetSolo{mic, whole(0, 1) == 1};
+    case 14:
+        return DropCorrection{'A', {whole(0, 9999)}};
+    default:
+        return Correct{
+            {static_cast<Correction::Kind>(whole(0, 3)), 'A', {whole(0, 99999)}, {whole(0, 99999)}, Voice::snare}};
     }
 }
 
@@ -86,7 +103,8 @@ private slots:
             for (const Take& take : next->takes)
                 for (std::size_t mic = 0; mic < next->mics.size(); ++mic)
                     QCOMPARE(take.files[mic].stem().string(), next->mics[mic].stem);
-            QVERIFY(std::is_sorted(next->corrections.begin(), next->corrections.end(), [](auto& a, auto& b) { return a.at < b.at; }));
+            QVERIFY(std::is_sorted(next->corrections.begin(), next->corrections.end(),
+                                   [](auto& a, auto& b) { return a.at < b.at; }));
             history.push_back(std::move(*next));
         }
         QVERIFY(refused > 100);
@@ -127,14 +145,16 @@ private slots:
         QCOMPARE(static_cast<int>(guessRole(stem.toStdString()).role), role);
     }
     void kitOrderAndGuides() {
-        const auto mics = kitOf({"room", "Snare bottom", "floor tom", "OH L", "kick out", "hat", "tom 2", "kick in", "Snare top", "tom 1", "ride"});
+        const auto mics = kitOf({"room", "Snare bottom", "floor tom", "OH L", "kick out", "hat", "tom 2", "kick in",
+                                 "Snare top", "tom 1", "ride"});
         QStringList order, guides;
         for (const Mic& mic : mics) {
             order << QString::fromStdString(mic.stem);
             if (mic.guide)
                 guides << order.back();
         }
-        QCOMPARE(order, QStringList({"kick in", "kick out", "Snare top", "Snare bottom", "tom 1", "tom 2", "floor tom", "hat", "ride", "OH L", "room"}));
+        QCOMPARE(order, QStringList({"kick in", "kick out", "Snare top", "Snare bottom", "tom 1", "tom 2",
+                                     "floor tom", "hat", "ride", "OH L", "room"}));
         QCOMPARE(guides, QStringList({"kick in", "Snare top", "tom 1", "tom 2", "floor tom"}));
     }
 };

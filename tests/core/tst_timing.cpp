@@ -73,10 +73,12 @@ private slots:
         std::vector<Hit> hits;
         std::mt19937 random(2);
         for (int step = 8; step < 400; step += 2)
-            hits.push_back(hitAt(std::llround(step * 15.0 / bpm * rate) + std::uniform_int_distribution<>(-rate / 60, rate / 60)(random)));
+            hits.push_back(hitAt(std::llround(step * 15.0 / bpm * rate) +
+                                 std::uniform_int_distribution<>(-rate / 60, rate / 60)(random)));
         const auto landings = landed(session, hits);
         for (std::size_t i = 0; i < hits.size(); ++i) // a sixteenth lasts 15 / tempo seconds
-            QCOMPARE(landings[i].at.frame, static_cast<std::int64_t>(std::llround(static_cast<double>(8 + 2 * i) * 15.0L / bpm * rate)));
+            QCOMPARE(landings[i].at.frame,
+                     static_cast<std::int64_t>(std::llround(static_cast<double>(8 + 2 * i) * 15.0L / bpm * rate)));
     }
     void strengthLeavesItsShare_data() {
         QTest::addColumn<double>("strength");
@@ -90,7 +92,8 @@ private slots:
         const std::vector<std::int64_t> lines{24000, 36000, 48000, 72000};
         const auto landings = landed(session, hits);
         for (std::size_t i = 0; i < hits.size(); ++i) {
-            const auto left = std::llround((1 - strength / 100) * static_cast<double>(hits[i].anchor.frame - lines[i]));
+            const auto left =
+                std::llround((1 - strength / 100) * static_cast<double>(hits[i].anchor.frame - lines[i]));
             QCOMPARE(landings[i].at.frame, lines[i] + left);
         }
     }
@@ -109,7 +112,9 @@ private slots:
             for (std::size_t i = 0; i < landings.size(); ++i) {
                 ++all;
                 wrong += !landings[i].line || landings[i].line->frame.frame != performance.meant[i];
-                wrongNearest += std::llround(static_cast<double>(performance.hits[i].anchor.frame) / sixteenth) * sixteenth != performance.meant[i];
+                wrongNearest +=
+                    std::llround(static_cast<double>(performance.hits[i].anchor.frame) / sixteenth) * sixteenth !=
+                    performance.meant[i];
             }
         }
         qInfo("drift %.1f: %d of %d hits on a wrong line; nearest line: %d", drift, wrong, all, wrongNearest);
@@ -117,7 +122,8 @@ private slots:
         QVERIFY(drift < 0.6 || wrongNearest > all / 10);
     }
     void aFlamBetweenLinesRides() {
-        // 40 ms before the main stroke: no line of its own, so it keeps its distance as far as its neighbours allow.
+        // 40 ms before the main stroke: no line of its own, so it keeps its distance as far as its neighbours
+        // allow.
         const std::vector<Hit> hits{hitAt(24000), hitAt(48000 + 480 - 1920, -10), hitAt(48000 + 480), hitAt(72000)};
         const auto landings = landed(songOf(), hits);
         QCOMPARE(landings[1].state, LandingState::left);
@@ -127,7 +133,8 @@ private slots:
     void hitsTooNearMoveTogether() {
         // 16.5 ms apart cannot be cut with 1 + 15 ms around each attack whole, and a fade between.
         const std::vector<Hit> hits{hitAt(24000 - 500), hitAt(24000 - 500 + 792), hitAt(48000)};
-        Session session = *edited(songOf(), Correct{{Correction::Kind::pin, 'A', hits[1].anchor, {}, Voice::snare}});
+        Session session =
+            *edited(songOf(), Correct{{Correction::Kind::pin, 'A', hits[1].anchor, {}, Voice::snare}});
         session.corrections.push_back({Correction::Kind::place, 'A', hits[0].anchor, {24000 - 900}, Voice::snare});
         const auto landings = landed(session, hits);
         QCOMPARE(landings[0].move().frames, landings[1].move().frames);
@@ -146,7 +153,8 @@ private slots:
     void aSectionsGridRulesItsBars() {
         Session session = songOf();
         session.sections = {{"Turn", 2, 1, NoteValue{1, 12}, {}}};
-        const auto landings = landed(session, {hitAt(96000 + 8000 + 300), hitAt(96000 + 16000 - 300), hitAt(192000 + 5700)});
+        const auto landings =
+            landed(session, {hitAt(96000 + 8000 + 300), hitAt(96000 + 16000 - 300), hitAt(192000 + 5700)});
         QCOMPARE(landings[0].at.frame, 96000 + 8000);
         QCOMPARE(landings[1].at.frame, 96000 + 16000);
         QCOMPARE(landings[2].at.frame, 192000 + 6000);

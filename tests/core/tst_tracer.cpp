@@ -15,8 +15,8 @@ using namespace lampo::test;
 
 namespace {
 
-constexpr std::int64_t keptBeforeFrames = 48;  // 1 ms at 48 kHz
-constexpr std::int64_t keptAfterFrames = 720;  // 15 ms
+constexpr std::int64_t keptBeforeFrames = 48; // 1 ms at 48 kHz
+constexpr std::int64_t keptAfterFrames = 720; // 15 ms
 
 /// What the printed tracers say: for every result frame the source frame, or none inside a fade or a hole.
 struct Trace {
@@ -29,8 +29,8 @@ Trace readTrace(const std::filesystem::path& folder) {
     Trace trace;
     for (std::size_t i = 0; i < up.size(); ++i) {
         const double n = std::ldexp(up[i], 24);
-        // Whole, and the two tracers agree: the position itself. In a hole both are zero; in a fade they need not be
-        // whole, and may by accident: the caller leaves seams out.
+        // Whole, and the two tracers agree: the position itself. In a hole both are zero; in a fade they need not
+        // be whole, and may by accident: the caller leaves seams out.
         const bool sound = n == std::floor(n) && down[i] == 1.0F - up[i];
         trace.source.push_back(sound ? std::optional(static_cast<std::int64_t>(n)) : std::nullopt);
     }
@@ -46,7 +46,8 @@ std::vector<bool> insideSeams(const Plan& plan) {
 
 } // namespace
 
-/// Two mics more, whose samples are their own position: after any edit they tell where every printed sample came from.
+/// Two mics more, whose samples are their own position: after any edit they tell where every printed sample came
+/// from.
 class TestTracer : public QObject {
     Q_OBJECT
     TempFolder folder_;
@@ -84,8 +85,9 @@ private slots:
         QFETCH(bool, open);
         auto session = importFolder(folder_ / "take");
         QVERIFY(session.has_value());
-        std::vector<lampo::Edit> edits{SetTempo{{104}}, SetGrid{*noteValueNamed(grid.toStdString())}, SetStrength{strength}, SetLeadIn{{leadIn}},
-                                       SetFade{{fade}}, SetFill{open ? Fill::open : Fill::borrow}};
+        std::vector<lampo::Edit> edits{SetTempo{{104}},       SetGrid{*noteValueNamed(grid.toStdString())},
+                                       SetStrength{strength}, SetLeadIn{{leadIn}},
+                                       SetFade{{fade}},       SetFill{open ? Fill::open : Fill::borrow}};
         for (std::size_t mic = 0; mic < session->mics.size(); ++mic)
             edits.emplace_back(SetThreshold{mic, {threshold}});
         for (const auto& edit : edits)
@@ -115,7 +117,9 @@ private:
             const auto printed = readAudio(out / (stem.toStdString() + ".wav"));
             QCOMPARE(printed.size(), source.size());
             for (std::size_t i = 0; i < printed.size(); ++i)
-                if (!inSeam[i] && trace.source[i] && std::memcmp(&printed[i], &source[static_cast<std::size_t>(*trace.source[i])], sizeof(float)) != 0)
+                if (!inSeam[i] && trace.source[i] &&
+                    std::memcmp(&printed[i], &source[static_cast<std::size_t>(*trace.source[i])], sizeof(float)) !=
+                        0)
                     QFAIL(qPrintable(QStringLiteral("%1 differs at %2").arg(stem).arg(i)));
         }
     }
@@ -135,7 +139,11 @@ private:
             for (std::int64_t k = -std::min(keptBeforeFrames, hits[i].anchor.frame); k < keptAfterFrames; ++k) {
                 const auto at = static_cast<std::size_t>(outcome.landings[i].at.frame + k);
                 QVERIFY2(at < trace.source.size() && trace.source[at],
-                         qPrintable(QStringLiteral("hit %1 at %2%3%4").arg(i).arg(outcome.landings[i].at.frame).arg(k < 0 ? "" : "+").arg(k)));
+                         qPrintable(QStringLiteral("hit %1 at %2%3%4")
+                                        .arg(i)
+                                        .arg(outcome.landings[i].at.frame)
+                                        .arg(k < 0 ? "" : "+")
+                                        .arg(k)));
                 QCOMPARE(*trace.source[at], hits[i].anchor.frame + k);
                 sounded[hits[i].anchor.frame + k] = 0;
             }

@@ -10,7 +10,8 @@
 
 namespace lampo::test {
 
-void writeAudio(const std::filesystem::path& file, const std::vector<float>& samples, SampleFormat format, SampleRate rate) {
+void writeAudio(const std::filesystem::path& file, const std::vector<float>& samples, SampleFormat format,
+                SampleRate rate) {
     auto writer = AudioWriter::create(file, format, rate);
     if (!writer || !writer->write(samples) || !writer->close() || !writer->commit())
         throw std::runtime_error("could not write " + file.string());
@@ -26,7 +27,8 @@ std::vector<float> readAudio(const std::filesystem::path& file) {
     return samples;
 }
 
-BuiltTake buildTake(const std::filesystem::path& folder, char letter, double seconds, const std::vector<std::string>& stems, SampleFormat format) {
+BuiltTake buildTake(const std::filesystem::path& folder, char letter, double seconds,
+                    const std::vector<std::string>& stems, SampleFormat format) {
     constexpr int rate = 48000;
     BuiltTake built;
     built.length = std::llround(seconds * rate);

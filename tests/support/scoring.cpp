@@ -5,7 +5,8 @@
 
 namespace lampo::test {
 
-Score score(std::vector<std::int64_t> found, std::vector<std::int64_t> truth, std::int64_t tolerance, std::int64_t lateFrom) {
+Score score(std::vector<std::int64_t> found, std::vector<std::int64_t> truth, std::int64_t tolerance,
+            std::int64_t lateFrom) {
     std::sort(found.begin(), found.end());
     std::sort(truth.begin(), truth.end());
     Score result;
@@ -29,7 +30,8 @@ Score score(std::vector<std::int64_t> found, std::vector<std::int64_t> truth, st
     std::transform(sizes.begin(), sizes.end(), sizes.begin(), [](auto e) { return std::abs(e); });
     std::sort(sizes.begin(), sizes.end());
     result.medianError = static_cast<double>(sizes[sizes.size() / 2]);
-    const auto late = std::count_if(result.errors.begin(), result.errors.end(), [&](auto e) { return e > lateFrom; });
+    const auto late =
+        std::count_if(result.errors.begin(), result.errors.end(), [&](auto e) { return e > lateFrom; });
     result.lateShare = static_cast<double>(late) / static_cast<double>(result.errors.size());
     return result;
 }

@@ -59,18 +59,21 @@ std::vector<float> leftChannel(const std::filesystem::path& file) {
 std::vector<float> fromAttack(std::vector<float> window) {
     const auto louder = [](float a, float b) { return std::abs(a) < std::abs(b); };
     const float peak = std::abs(*std::max_element(window.begin(), window.end(), louder));
-    const auto start = std::find_if(window.begin(), window.end(), [&](float x) { return std::abs(x) > peak * 0.01F; });
+    const auto start =
+        std::find_if(window.begin(), window.end(), [&](float x) { return std::abs(x) > peak * 0.01F; });
     window.erase(window.begin(), start);
     return window;
 }
 
 } // namespace
 
-std::vector<std::vector<std::vector<float>>> soundfontHits(const std::vector<int>& keys, const std::vector<int>& velocities, int rate) {
+std::vector<std::vector<std::vector<float>>> soundfontHits(const std::vector<int>& keys,
+                                                           const std::vector<int>& velocities, int rate) {
     const TempFolder folder;
     writeBytes(folder / "hits.mid", midiFile(keys, velocities));
-    const std::string command = "fluidsynth -ni -R 0 -C 0 -g 1 -r " + std::to_string(rate) + " -F '" + (folder / "hits.wav").string() +
-                                "' /usr/share/sounds/sf2/TimGM6mb.sf2 '" + (folder / "hits.mid").string() + "' >/dev/null 2>&1";
+    const std::string command = "fluidsynth -ni -R 0 -C 0 -g 1 -r " + std::to_string(rate) + " -F '" +
+                                (folder / "hits.wav").string() + "' /usr/share/sounds/sf2/TimGM6mb.sf2 '" +
+                                (folder / "hits.mid").string() + "' >/dev/null 2>&1";
     if (std::system(command.c_str()) != 0)
         return {};
     const auto sound = leftChannel(folder / "hits.wav");
@@ -82,7 +85,8 @@ std::vector<std::vector<std::vector<float>>> soundfontHits(const std::vector<int
             if (at + length > sound.size() + length / 2)
                 return {};
             const auto end = std::min(sound.size(), at + length - static_cast<std::size_t>(rate / 10));
-            perDrum.push_back(fromAttack({sound.begin() + static_cast<std::ptrdiff_t>(at), sound.begin() + static_cast<std::ptrdiff_t>(end)}));
+            perDrum.push_back(fromAttack({sound.begin() + static_cast<std::ptrdiff_t>(at),
+                                          sound.begin() + static_cast<std::ptrdiff_t>(end)}));
         }
     return hits;
 }
