@@ -32,7 +32,7 @@ public:
         for (int count = std::min(bottom, clip_.bottom()) - first; count >= 0; --count, pixel += stride_)
             *pixel = colour;
     }
-    /// Moves the paper towards `colour` by a quarter, leaving drawn pixels as they are.
+    /// Colours what is still bare paper.
     void tint(const QRect& rect, QRgb paper, QRgb colour) {
         const QRect part = rect.intersected(clip_);
         for (int y = part.top(); y <= part.bottom(); ++y)

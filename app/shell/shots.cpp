@@ -1,5 +1,6 @@
 #include "shell/shots.h"
 
+#include "player/simulated_device.h"
 #include "shell/main_window.h"
 
 #include <QApplication>
@@ -7,6 +8,7 @@
 #include <QPixmap>
 
 #include <algorithm>
+#include <array>
 
 namespace lampo {
 namespace {
@@ -72,6 +74,23 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     showBars(window, 7, 11);
     shoot(window, folder, "night");
     window.setNight(false);
+
+    window.setShow(Show::both);
+    showBars(window, 12, 15);
+    const std::array<std::pair<Stop, const char*>, 5> stops{{{Stop::map, "map"},
+                                                             {Stop::takes, "takes"},
+                                                             {Stop::hits, "hits"},
+                                                             {Stop::proof, "proof"},
+                                                             {Stop::print, "print"}}};
+    for (const auto& [stop, name] : stops) {
+        window.goTo(stop);
+        shoot(window, folder, name);
+    }
+    MainWindow empty(std::make_unique<SimulatedDevice>());
+    empty.resize(1280, 800);
+    empty.goTo(Stop::kit);
+    empty.show();
+    shoot(empty, folder, "empty");
 }
 
 } // namespace lampo

@@ -29,7 +29,7 @@ int offeredGridIndex(NoteValue grid) {
 MapPanel::MapPanel(Document& document, QWidget* parent) : Panel(document, tr("Map"), parent) {
     auto* form = addForm();
     addNumber(
-        form, {tr("Tempo"), tr("BPM"), slowestTempo.value, fastestTempo.value, 1, 3, 120},
+        form, {tr("Tempo"), tr("BPM"), slowestTempo.value, fastestTempo.value, 1, 2, 120},
         [this] { return document_.session().map.tempos.front().bpm.value; },
         [](double value) { return SetTempo{{value}}; });
     const auto meter = [this] { return document_.session().map.meters.front().meter; };

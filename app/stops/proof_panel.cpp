@@ -12,6 +12,9 @@ ProofPanel::ProofPanel(Document& document, QWidget* parent) : Panel(document, tr
     addNote(tr("Places that want an ear, worst first."));
     list_ = new QListWidget;
     list_->setWordWrap(true);
+    list_->setResizeMode(QListView::Adjust);
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    list_->setTextElideMode(Qt::ElideNone);
     list_->setAccessibleName(tr("Places that want an ear"));
     column()->addWidget(list_, 1);
     connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {

@@ -69,20 +69,31 @@ std::vector<float> sounding(const SimulatedDevice& device) {
 
 class TestPlayer : public QObject {
     Q_OBJECT
+    /// What a player let hear while `use` used it, in a run in which the machine fed it in time: a busy machine may
+    /// starve it, which it counts, so there are a few tries.
+    template <class Use>
+    std::vector<float> heardUndisturbed(Use&& use) {
+        for (int attempt = 0; attempt < 6; ++attempt) {
+            auto device = std::make_unique<SimulatedDevice>(1, true);
+            const SimulatedDevice& heard = *device;
+            Player player(std::move(device));
+            use(player);
+            if (player.dropouts() == 0)
+                return sounding(heard);
+        }
+        return {};
+    }
+
 private slots:
     void itPlaysToTheEndAndStops() {
         const Rig rig;
-        auto device = std::make_unique<SimulatedDevice>(4, true);
-        const SimulatedDevice& heard = *device;
-        Player player(std::move(device));
-        player.setProgramme(rig.programme());
-        QVERIFY(player.play({0}).has_value());
-        QVERIFY(waitFor([&] { return !player.playing(); }));
-        const auto left = sounding(heard);
+        const auto left = heardUndisturbed([&](Player& player) {
+            player.setProgramme(rig.programme());
+            QVERIFY(player.play({0}).has_value());
+            QVERIFY(waitFor([&] { return !player.playing(); }));
+            QCOMPARE(player.trouble(), std::string());
+        });
         QVERIFY(left.size() > length * 9 / 10);
-        QCOMPARE(player.trouble(), std::string());
-        if (player.dropouts() > 0)
-            QSKIP("the machine was too busy to feed the player at four times real time");
         // Headroom 0.5 and the middle of the pan, 1/√2; then every frame in its place.
         const double gain = 0.5 / std::sqrt(2.0);
         for (std::size_t i = 1000; i < left.size() - 2000; i += 501)
@@ -90,24 +101,17 @@ private slots:
     }
     void aNewProgrammeTakesOverWithoutAGap() {
         const Rig rig;
-        auto device = std::make_unique<SimulatedDevice>(1, true);
-        const SimulatedDevice& heard = *device;
-        Player player(std::move(device));
-        player.setProgramme(rig.programme());
-        QVERIFY(player.play({0}).has_value());
-        double level = 0;
-        for (int change = 0; change < 20; ++change) {
-            std::this_thread::sleep_for(60ms);
-            level = level == 0 ? -6 : 0;
-            player.setProgramme(rig.programme(level));
-        }
-        std::this_thread::sleep_for(200ms);
-        const auto dropouts = player.dropouts();
-        player.stop();
-        QVERIFY(waitFor([&] { return !player.playing(); }));
-        const auto left = sounding(heard);
-        if (dropouts > 0)
-            QSKIP("the machine was too busy to feed the player in time");
+        const auto left = heardUndisturbed([&](Player& player) {
+            player.setProgramme(rig.programme());
+            QVERIFY(player.play({0}).has_value());
+            for (int change = 0; change < 20; ++change) {
+                std::this_thread::sleep_for(60ms);
+                player.setProgramme(rig.programme(change % 2 == 0 ? -6 : 0));
+            }
+            std::this_thread::sleep_for(200ms);
+            player.stop();
+            std::this_thread::sleep_for(50ms);
+        });
         QVERIFY(left.size() > 48000);
         // No zero, and no step larger than a crossfade of one block makes: the sound never broke off.
         for (std::size_t i = 512; i < left.size() - 1024; ++i) {
