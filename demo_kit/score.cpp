@@ -172,8 +172,9 @@ std::vector<Stroke> play(const std::vector<Note>& notes, const MusicalMap& map, 
         const double own = std::clamp(0.0018 * random.gaussian(), -0.004, 0.004);
         const auto line = map.at(note.bar, note.quarter / 4).frame;
         const double velocity = std::clamp(note.velocity * (1 + 0.06 * random.gaussian()), 0.05, 1.0);
-        strokes.push_back({line + std::llround((shared + own) * rate), note.drum, velocity, note.bar,
-                           1 + note.quarter, note.ghost});
+        // The recorder was started before the first stroke of the count-in, however early that came.
+        const auto sample = std::max<std::int64_t>(rate / 200, line + std::llround((shared + own) * rate));
+        strokes.push_back({sample, note.drum, velocity, note.bar, 1 + note.quarter, note.ghost});
     }
     return strokes;
 }

@@ -74,6 +74,8 @@ json slicesJson(const Plan& plan) {
         const ResultFrame end = i + 1 < plan.segments.size()
                                     ? std::min(segment.sounds.end, plan.segments[i + 1].sounds.begin)
                                     : segment.sounds.end;
+        if (end == segment.sounds.begin)
+            continue; // sounds only while the next one comes up
         list.push_back({{"source_start", segment.sourceAt(segment.sounds.begin).frame},
                         {"source_end", segment.sourceAt(end).frame},
                         {"result_start", segment.sounds.begin.frame},

@@ -16,6 +16,7 @@ constexpr double driftPerSecond = 0.25; ///< how fast the drummer drifts, in ste
 constexpr double dearestJump = 14;      ///< after a break anything may follow
 constexpr double awayCost = 0.10;       ///< of lying a whole step off, per hit
 constexpr double beyondCost = 0.45;     ///< and of each step beyond half a step
+constexpr double wallCost = 40;         ///< and of each step beyond 0.95: nobody plays steadily a whole step off
 constexpr double rideCost = 9;
 constexpr std::size_t mostRiders = 7; ///< in a row
 
@@ -25,7 +26,8 @@ double weightCost(LineWeight weight) {
 }
 
 double placeCost(double deviation) {
-    return awayCost * deviation * deviation + beyondCost * std::max(0.0, std::abs(deviation) - 0.5);
+    return awayCost * deviation * deviation + beyondCost * std::max(0.0, std::abs(deviation) - 0.5) +
+           wallCost * std::max(0.0, std::abs(deviation) - 0.95);
 }
 
 struct Option {

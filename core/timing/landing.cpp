@@ -9,7 +9,7 @@ namespace lampo {
 namespace {
 
 /// Below this the next best line is nearly as likely.
-constexpr double sure = 3.0;
+constexpr double sure = 2.0;
 
 const Correction* correctionOf(const Session& session, const Hit& hit) {
     for (const Correction& correction : session.corrections)

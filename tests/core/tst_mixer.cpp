@@ -1,0 +1,92 @@
+#include "player/mixer.h"
+#include "support/built_kit.h"
+#include "support/temp_folder.h"
+
+#include <QtTest>
+
+#include <cmath>
+
+using namespace lampo;
+using namespace lampo::test;
+
+namespace {
+
+/// Mics of constant level 0.1, 0.2, 0.3 …, so that the mix tells who is in it.
+struct Rig {
+    TempFolder folder;
+    Session session;
+
+    explicit Rig(const std::vector<std::pair<std::string, Role>>& mics) {
+        session.takes = {{'A', folder.path(), {}, {}, {10000}}};
+        float level = 0.1F;
+        for (const auto& [stem, role] : mics) {
+            writeAudio(folder / (stem + ".wav"), std::vector<float>(10000, level), SampleFormat::wav32f);
+            session.mics.push_back({.stem = stem, .role = role});
+            session.takes[0].files.push_back(folder / (stem + ".wav"));
+            level += 0.1F;
+        }
+    }
+    std::pair<double, double> mix(std::int64_t at = 5000) const {
+        auto programme = std::make_shared<Programme>();
+        programme->session = session;
+        programme->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {10000}));
+        Mixer mixer(programme);
+        std::vector<float> stereo(512);
+        mixer.mix({at}, stereo);
+        return {stereo[100], stereo[101]};
+    }
+};
+
+const double middle = 0.5 / std::sqrt(2.0); // headroom, and the middle of an equal power pan
+
+bool near(double a, double b) {
+    return std::abs(a - b) < 1e-4;
+}
+
+} // namespace
+
+class TestMixer : public QObject {
+    Q_OBJECT
+private slots:
+    void micsAddUp() {
+        const auto [left, right] = Rig({{"kick", Role::kick}, {"snare", Role::snare}}).mix();
+        QVERIFY(near(left, 0.3 * middle) && near(right, 0.3 * middle));
+    }
+    void muteAndSolo() {
+        Rig rig({{"kick", Role::kick}, {"snare", Role::snare}, {"hat", Role::hat}});
+        rig.session.mics[2].mute = true;
+        QVERIFY(near(rig.mix().first, 0.3 * middle));
+        rig.session.mics[1].solo = true;
+        QVERIFY(near(rig.mix().first, 0.2 * middle));
+        rig.session.mics[1].mute = true; // silence wins
+        QVERIFY(near(rig.mix().first, 0));
+    }
+    void levels() {
+        Rig rig({{"kick", Role::kick}});
+        rig.session.mics[0].level = {6.0206};
+        QVERIFY(near(rig.mix().first, 0.2 * middle));
+    }
+    void overheadsStandApart() {
+        const auto [left, right] = Rig({{"overhead_left", Role::overhead}}).mix();
+        QVERIFY(left > 3 * right && right > 0);
+        QVERIFY(near(left * left + right * right, 0.1 * 0.1 * 0.25)); // equal power
+    }
+    void companionsSoundUnlessMuted() {
+        Rig rig({{"kick", Role::kick}});
+        writeAudio(rig.folder / "bass.wav", std::vector<float>(10000, 0.4F), SampleFormat::wav32f);
+        rig.session.companions = {{"bass", rig.folder / "bass.wav", {0}, false}};
+        QVERIFY(near(rig.mix().first, 0.1 * middle + 0.4 * 0.5));
+        rig.session.companions[0].mute = true;
+        QVERIFY(near(rig.mix().first, 0.1 * middle));
+    }
+    void neverBeyondFullScale() {
+        Rig rig({{"a", Role::other}, {"b", Role::other}, {"c", Role::other}, {"d", Role::other}});
+        for (Mic& mic : rig.session.mics)
+            mic.level = {12};
+        QCOMPARE(rig.mix().first, 1.0);
+    }
+    void behindTheEndIsSilence() { QCOMPARE(Rig({{"kick", Role::kick}}).mix(20000).first, 0.0); }
+};
+
+QTEST_APPLESS_MAIN(TestMixer)
+#include "tst_mixer.moc"
