@@ -53,6 +53,7 @@ void showOneSeam(MainWindow& window) {
 } // namespace
 
 void takeShots(MainWindow& window, const std::filesystem::path& folder) {
+    std::filesystem::create_directories(folder);
     window.setAsking(false);
     window.resize(1280, 800);
     window.show();
