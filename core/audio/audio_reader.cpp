@@ -17,6 +17,20 @@ struct AudioReader::Handle {
     Handle(const Handle&) = delete;
     Handle& operator=(const Handle&) = delete;
     ~Handle() { sf_close(file); }
+
+    /// Integers are fetched as they are and scaled here: several times as fast as the library's own conversion.
+    sf_count_t read(std::span<float> into, bool floatingPoint) {
+        const auto wanted = static_cast<sf_count_t>(into.size());
+        if (floatingPoint)
+            return sf_readf_float(file, into.data(), wanted);
+        integers.resize(std::max(integers.size(), into.size()));
+        const sf_count_t done = sf_readf_int(file, integers.data(), wanted);
+        for (std::size_t i = 0; i < into.size(); ++i) // left-justified in 32 bits
+            into[i] = static_cast<float>(integers[i]) * 0x1.0p-31F;
+        return done;
+    }
+
+    std::vector<int> integers;
 };
 
 AudioReader::AudioReader(std::unique_ptr<Handle> handle, AudioInfo info, std::filesystem::path file)
@@ -82,7 +96,7 @@ Expected<void> AudioReader::readInside(SourceFrame at, std::span<float> into) {
     if (at != next_ && sf_seek(handle_->file, at.frame, SEEK_SET) < 0)
         return tl::unexpected(brokenOff(file_));
     const auto wanted = static_cast<sf_count_t>(into.size());
-    if (sf_readf_float(handle_->file, into.data(), wanted) != wanted) {
+    if (handle_->read(into, info_.floatingPoint) != wanted) {
         next_ = {-1};
         return tl::unexpected(brokenOff(file_));
     }

@@ -45,7 +45,7 @@ void toLeftJustified(std::span<const float> samples, int bits, std::vector<int>&
     integers.resize(samples.size());
     std::transform(samples.begin(), samples.end(), integers.begin(), [=](float sample) {
         const float limited = std::clamp(sample * scale, -scale, scale - 1.0F);
-        return static_cast<int>(static_cast<unsigned>(std::lrint(limited)) << shift);
+        return static_cast<int>(static_cast<unsigned>(__builtin_irintf(limited)) << shift);
     });
 }
 

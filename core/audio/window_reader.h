@@ -10,7 +10,7 @@ namespace lampo {
 /// rendering slices asks for. Holds about 2 · step frames whatever the file's length. One thread at a time.
 class WindowReader {
 public:
-    explicit WindowReader(AudioReader reader, std::size_t step = 1 << 16);
+    explicit WindowReader(AudioReader reader, std::size_t step = 1 << 14);
 
     const AudioInfo& info() const { return reader_.info(); }
 

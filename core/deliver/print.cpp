@@ -13,7 +13,7 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr std::int64_t block = 1 << 15;
+constexpr std::int64_t block = 1 << 14;
 
 Expected<void> checkFolder(const Session& session, const fs::path& folder) {
     std::error_code code;
@@ -61,13 +61,15 @@ Expected<void> writeAll(const Session& session, Renderer& renderer, std::vector<
                         const Progress& progress) {
     const std::int64_t length = session.length().frames;
     std::vector<std::vector<float>> buffers(session.mics.size(), std::vector<float>(block));
-    const std::vector<std::span<float>> spans(buffers.begin(), buffers.end());
     for (std::int64_t at = 0; at < length; at += block) {
         if (progress.cancelled())
             return fail(ErrorKind::cancelled, "Printing was stopped; nothing was written");
         const auto frames = static_cast<std::size_t>(std::min(block, length - at));
-        auto written = renderer.render({at}, frames, spans).and_then([&] {
-            return onAll(writers, [&](std::size_t mic) { return writers[mic].write(spans[mic].first(frames)); });
+        auto written = renderer.prepare({at}, frames).and_then([&] {
+            return onAll(writers, [&](std::size_t mic) {
+                const auto samples = std::span(buffers[mic]).first(frames);
+                return renderer.renderMic(mic, {at}, samples).and_then([&] { return writers[mic].write(samples); });
+            });
         });
         if (!written)
             return written;

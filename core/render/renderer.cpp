@@ -33,6 +33,11 @@ Expected<void> forEachMic(std::size_t mics, bool threads, const std::function<Ex
     return error ? Expected<void>(tl::unexpected(*error)) : Expected<void>{};
 }
 
+/// Where frame `k` of a fade stands between its begin (0) and its end (1): in the middle of its sample.
+double alongFade(std::int64_t k, FrameCount length) {
+    return (static_cast<double>(k) + 0.5) / static_cast<double>(length.frames);
+}
+
 /// Correlation of two stretches: 1 alike, 0 nothing in common or silence.
 double correlation(std::span<const float> a, std::span<const float> b) {
     double product = 0, powerA = 0, powerB = 0;
@@ -58,27 +63,47 @@ std::size_t Renderer::firstSegmentEndingAfter(ResultFrame at) const {
 }
 
 Expected<void> Renderer::render(ResultFrame at, std::size_t frames, std::span<const std::span<float>> out) {
-    const Range<ResultFrame> block{at, at + FrameCount{static_cast<std::int64_t>(frames)}};
-    if (auto matched = matchSeams(block); !matched)
-        return matched;
+    if (auto prepared = prepare(at, frames); !prepared)
+        return prepared;
     return forEachMic(kit_->mics(), frames >= worthThreads,
-                      [&](std::size_t mic) { return renderMic(mic, block, out[mic].first(frames)); });
+                      [&](std::size_t mic) { return renderMic(mic, at, out[mic].first(frames)); });
 }
 
-Expected<void> Renderer::matchSeams(Range<ResultFrame> block) {
+Expected<void> Renderer::prepare(ResultFrame at, std::size_t frames) {
+    const ResultFrame end = at + FrameCount{static_cast<std::int64_t>(frames)};
     const auto& segments = plan_->segments;
-    for (std::size_t i = std::max<std::size_t>(1, firstSegmentEndingAfter(block.begin)); i < segments.size(); ++i) {
-        if (segments[i].sounds.begin >= block.end)
-            break;
-        const bool crosses = segments[i - 1].sounds.end > segments[i].sounds.begin;
-        if (!crosses || likeness_[i] != unknown)
+    std::map<std::size_t, Fades> needed;
+    for (std::size_t i = firstSegmentEndingAfter(at); i < segments.size() && segments[i].sounds.begin < end; ++i) {
+        if (auto kept = fades_.extract(i)) {
+            needed.insert(std::move(kept));
             continue;
-        const auto measured = likeness(segments[i - 1], segments[i]);
-        if (!measured)
-            return tl::unexpected(measured.error());
-        likeness_[i] = static_cast<float>(*measured);
+        }
+        const auto before = likenessBefore(i);
+        const auto after = i + 1 < segments.size() ? likenessBefore(i + 1) : Expected<double>(0.0);
+        if (!before || !after)
+            return tl::unexpected(before ? after.error() : before.error());
+        Fades& fades = needed[i];
+        for (std::int64_t k = 0; k < segments[i].fadeIn.frames; ++k)
+            fades.in.push_back(matchedGains(alongFade(k, segments[i].fadeIn), *before).in);
+        for (std::int64_t k = 0; k < segments[i].fadeOut.frames; ++k)
+            fades.out.push_back(matchedGains(alongFade(k, segments[i].fadeOut), *after).out);
     }
+    fades_ = std::move(needed);
     return {};
+}
+
+/// 0 where the two do not overlap: a lone fade is like one into something unlike.
+Expected<double> Renderer::likenessBefore(std::size_t segment) {
+    const auto& segments = plan_->segments;
+    if (segment == 0 || segments[segment - 1].sounds.end <= segments[segment].sounds.begin)
+        return 0.0;
+    if (likeness_[segment] == unknown) {
+        const auto measured = likeness(segments[segment - 1], segments[segment]);
+        if (!measured)
+            return measured;
+        likeness_[segment] = static_cast<float>(*measured);
+    }
+    return likeness_[segment];
 }
 
 /// The mean over the mics, each counting alike however loud it was recorded; silent mics say nothing.
@@ -100,7 +125,8 @@ Expected<double> Renderer::likeness(const Segment& earlier, const Segment& later
     return std::clamp(sum / static_cast<double>(kit_->mics()), 0.0, 1.0);
 }
 
-Expected<void> Renderer::renderMic(std::size_t mic, Range<ResultFrame> block, std::span<float> out) {
+Expected<void> Renderer::renderMic(std::size_t mic, ResultFrame at, std::span<float> out) {
+    const Range<ResultFrame> block{at, at + FrameCount{static_cast<std::int64_t>(out.size())}};
     std::fill(out.begin(), out.end(), 0.0F);
     const auto& segments = plan_->segments;
     for (std::size_t i = firstSegmentEndingAfter(block.begin); i < segments.size(); ++i) {
@@ -123,27 +149,21 @@ Expected<void> Renderer::renderMic(std::size_t mic, Range<ResultFrame> block, st
 void Renderer::addFaded(std::size_t index, ResultFrame at, std::span<const float> source,
                         std::span<float> out) const {
     const Segment& segment = plan_->segments[index];
+    const Fades& fades = fades_.at(index);
     const auto count = static_cast<std::int64_t>(source.size());
-    const std::int64_t first = (at - segment.sounds.begin).frames;  // of the segment's own frames
-    const std::int64_t untilEnd = (segment.sounds.end - at).frames; // of the part's frames
+    const std::int64_t first = (at - segment.sounds.begin).frames; // of the segment's own frames
+    const std::int64_t fadeOutBegin = (segment.sounds.length() - segment.fadeOut).frames;
     const std::int64_t inEnd = std::clamp<std::int64_t>(segment.fadeIn.frames - first, 0, count);
-    const std::int64_t outBegin = std::clamp<std::int64_t>(untilEnd - segment.fadeOut.frames, inEnd, count);
-    const double likeBefore = std::max(0.0F, likeness_[index]);
-    const double likeAfter = index + 1 < likeness_.size() ? std::max(0.0F, likeness_[index + 1]) : 0.0F;
-    const auto sample = [&](std::int64_t i) { return source[static_cast<std::size_t>(i)]; };
-    const auto sum = [&](std::int64_t i) -> float& { return out[static_cast<std::size_t>(i)]; };
-
-    for (std::int64_t i = 0; i < inEnd; ++i) {
-        const double along = (static_cast<double>(first + i) + 0.5) / static_cast<double>(segment.fadeIn.frames);
-        sum(i) += matchedGains(along, likeBefore).in * sample(i);
-    }
+    const std::int64_t outBegin = std::clamp<std::int64_t>(fadeOutBegin - first, inEnd, count);
+    const auto add = [&](std::int64_t i, float gain) {
+        out[static_cast<std::size_t>(i)] += gain * source[static_cast<std::size_t>(i)];
+    };
+    for (std::int64_t i = 0; i < inEnd; ++i)
+        add(i, fades.in[static_cast<std::size_t>(first + i)]);
     // Outside its fades a segment sounds alone: copied, so that it is the source bit for bit (also −0).
     std::copy(source.begin() + inEnd, source.begin() + outBegin, out.begin() + inEnd);
-    for (std::int64_t i = outBegin; i < count; ++i) {
-        const double along =
-            1.0 - (static_cast<double>(untilEnd - i) - 0.5) / static_cast<double>(segment.fadeOut.frames);
-        sum(i) += matchedGains(along, likeAfter).out * sample(i);
-    }
+    for (std::int64_t i = outBegin; i < count; ++i)
+        add(i, fades.out[static_cast<std::size_t>(first + i - fadeOutBegin)]);
 }
 
 } // namespace lampo

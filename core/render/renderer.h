@@ -3,6 +3,7 @@
 #include "render/kit_reader.h"
 #include "seams/plan.h"
 
+#include <map>
 #include <memory>
 #include <span>
 #include <vector>
@@ -23,16 +24,27 @@ public:
     /// Errors: those of AudioReader.
     Expected<void> render(ResultFrame at, std::size_t frames, std::span<const std::span<float>> out);
 
+    /// The same in two steps, for those who do something with each mic at once: after prepare(), renderMic() may be
+    /// called for different mics from different threads, inside the prepared block.
+    Expected<void> prepare(ResultFrame at, std::size_t frames);
+    Expected<void> renderMic(std::size_t mic, ResultFrame at, std::span<float> out);
+
 private:
+    /// The gains of one segment's fades, frame by frame, for all mics.
+    struct Fades {
+        std::vector<float> in;
+        std::vector<float> out;
+    };
+
     std::size_t firstSegmentEndingAfter(ResultFrame at) const;
-    Expected<void> matchSeams(Range<ResultFrame> block);
+    Expected<double> likenessBefore(std::size_t segment);
     Expected<double> likeness(const Segment& earlier, const Segment& later);
-    Expected<void> renderMic(std::size_t mic, Range<ResultFrame> block, std::span<float> out);
     void addFaded(std::size_t segment, ResultFrame at, std::span<const float> source, std::span<float> out) const;
 
     std::shared_ptr<const Plan> plan_;
     std::shared_ptr<KitReader> kit_;
-    std::vector<float> likeness_; ///< of each segment with the one before it; negative: not yet measured
+    std::vector<float> likeness_;        ///< of each segment with the one before it; negative: not yet measured
+    std::map<std::size_t, Fades> fades_; ///< of the segments in the prepared block
 };
 
 } // namespace lampo
