@@ -21,6 +21,7 @@
 #include <QHBoxLayout>
 #include <QMessageBox>
 #include <QMimeData>
+#include <QScreen>
 #include <QSettings>
 
 namespace lampo {
@@ -89,7 +90,8 @@ void MainWindow::buildWindow() {
     auto* central = new QWidget;
     central->setLayout(column);
     setCentralWidget(central);
-    resize(1280, 800);
+    // The frame around the window wants room as well.
+    resize(QSize(1280, 800).boundedTo(screen()->availableSize() - QSize(8, 40)));
     sheet_->setFocus();
 }
 

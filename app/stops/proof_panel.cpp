@@ -33,7 +33,7 @@ void ProofPanel::showWarnings() {
     for (const Warning& warning : document_.outcome().warnings) {
         const BarBeat place = map.barBeat(SongFrame{warning.at.frame});
         list_->addItem(
-            tr("Bar %1, beat %2. %3.")
+            tr("Bar %1, beat %2\n%3.")
                 .arg(place.bar)
                 .arg(QString::fromStdString(trimmedNumber(place.beat, 2)), QString::fromStdString(warning.text)));
     }

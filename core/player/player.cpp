@@ -232,7 +232,8 @@ void Player::nextBlock() {
         // Old fades out while new fades in: the change is heard, the joint is not.
         const SoundBlock& newer = pending_->blocks.front();
         for (std::size_t i = 0; i < 2 * blockFrames; ++i) {
-            const float along = static_cast<float>(i / 2 + 1) / static_cast<float>(blockFrames);
+            const std::size_t frame = i / 2;
+            const float along = static_cast<float>(frame + 1) / static_cast<float>(blockFrames);
             block_.samples[i] += along * (newer.samples[i] - block_.samples[i]);
         }
         block_.at = newer.at;

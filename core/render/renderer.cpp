@@ -98,7 +98,7 @@ Expected<double> Renderer::likenessBefore(std::size_t segment) {
     if (segment == 0 || segments[segment - 1].sounds.end <= segments[segment].sounds.begin)
         return 0.0;
     if (likeness_[segment] == unknown) {
-        const auto measured = likeness(segments[segment - 1], segments[segment]);
+        auto measured = likeness(segments[segment - 1], segments[segment]);
         if (!measured)
             return measured;
         likeness_[segment] = static_cast<float>(*measured);
