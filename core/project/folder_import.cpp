@@ -2,6 +2,7 @@
 
 #include "audio/audio_reader.h"
 #include "base/text.h"
+#include "hits/hit.h"
 
 #include <algorithm>
 #include <array>
@@ -39,7 +40,11 @@ Expected<std::vector<fs::path>> audioFilesIn(const fs::path& folder) {
     return files;
 }
 
-Expected<void> checkUniqueStems(const std::vector<fs::path>& files) {
+Expected<void> checkNames(const std::vector<fs::path>& files) {
+    if (files.size() > mostMics)
+        return fail(ErrorKind::badValue, "The folder " + quotedName(files.front().parent_path()) + " holds " +
+                                             std::to_string(files.size()) + " audio files, but a kit has at most " +
+                                             std::to_string(mostMics) + " mics: choose the folder of one take");
     std::set<std::string> stems;
     for (const auto& file : files)
         if (!stems.insert(file.stem().string()).second)
@@ -107,8 +112,8 @@ Expected<Session> importFolder(const std::filesystem::path& given) {
     const auto files = audioFilesIn(folder);
     if (!files)
         return tl::unexpected(files.error());
-    if (auto unique = checkUniqueStems(*files); !unique)
-        return tl::unexpected(unique.error());
+    if (auto named = checkNames(*files); !named)
+        return tl::unexpected(named.error());
     const auto info = agreedInfo(*files);
     if (!info)
         return tl::unexpected(info.error());

@@ -1,6 +1,6 @@
 #include "project/project_json.h"
 
-#include "session/edit.h"
+#include "hits/hit.h"
 
 #include <nlohmann/json.hpp>
 
@@ -267,6 +267,8 @@ void readSettings(const json& j, Session& session) {
 }
 
 void checkWhole(const Session& session) {
+    if (session.mics.size() > mostMics)
+        throw Damage{"it has more mics than a kit can have"};
     std::set<std::string> stems;
     for (const Mic& mic : session.mics)
         if (!stems.insert(mic.stem).second)

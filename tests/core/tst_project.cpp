@@ -129,6 +129,7 @@ private slots:
         QTest::newRow("empty") << "empty" << static_cast<int>(ErrorKind::noAudio);
         QTest::newRow("rates") << "rates" << static_cast<int>(ErrorKind::rateDiffers);
         QTest::newRow("lengths") << "lengths" << static_cast<int>(ErrorKind::lengthDiffers);
+        QTest::newRow("too many") << "too many" << static_cast<int>(ErrorKind::badValue);
         QTest::newRow("same stem") << "same stem" << static_cast<int>(ErrorKind::badValue);
     }
     void foldersThatDoNotFit() {
@@ -143,6 +144,8 @@ private slots:
             writeAudio(folder / "kick.wav", samples);
             writeAudio(folder / "snare.wav", what == "lengths" ? std::vector<float>(999, 0.1F) : samples,
                        SampleFormat::wav24, {what == "rates" ? 44100 : 48000});
+            for (int extra = 0; what == "too many" && extra < 64; ++extra)
+                writeAudio(folder / ("x" + std::to_string(extra) + ".wav"), samples);
             if (what == "same stem")
                 writeAudio(folder / "kick.flac", samples, SampleFormat::flac24);
         }
