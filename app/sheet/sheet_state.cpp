@@ -25,9 +25,11 @@ void SheetState::measurePlot() {
                 worst,
                 std::abs(
                     toMilliseconds(asResult(landing.played) - asResult(landing.line->frame), session->rate).value));
-    for (const double reach : {20.0, 40.0, 60.0, 120.0})
-        if (plotReach = reach; worst <= reach)
+    for (const double reach : {20.0, 40.0, 60.0, 120.0}) {
+        plotReach = reach;
+        if (worst <= reach)
             return;
+    }
     plotReach = 250;
 }
 
