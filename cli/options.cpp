@@ -147,8 +147,10 @@ void addOptions(CLI::App& command, Options& options) {
     command.add_option("--report", options.report, "write the edit as JSON");
     command.add_option("--guide", options.guides, "mics to listen to: file names without ending")
         ->delimiter(',')
+        ->allow_extra_args(false)
         ->group("Detection");
     command.add_option("--threshold", options.thresholds, "STEM=DB, relative to that mic's typical strong hit")
+        ->allow_extra_args(false)
         ->check(checkThreshold)
         ->group("Detection");
     command.add_option("--min-gap", options.shortestGap, "shortest gap between hits of one mic, ms")

@@ -146,6 +146,16 @@ private slots:
         for (std::size_t i = 0; i < one.size(); ++i)
             QVERIFY(one[i].second == two[i].second);
     }
+    void optionsMayStandAnywhere() {
+        const auto done = run({"hits", "--guide", "kick_in", "--threshold", "kick_in=-25", "--threshold",
+                               "snare_top=-30", "--origin", "-20ms", text(folder_ / "take"), "--report",
+                               text(folder_ / "a.json"), "--guide", "snare_top"});
+        QVERIFY2(done.code == 0, qPrintable(done.err));
+        int guides = 0;
+        for (const auto& mic : json(folder_ / "a.json")["mics"].toArray())
+            guides += mic.toObject()["guide"].toBool();
+        QCOMPARE(guides, 2);
+    }
     void infoNamesTheMics() {
         const auto info = run({"info", text(folder_ / "take")});
         QCOMPARE(info.code, 0);
