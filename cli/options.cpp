@@ -11,7 +11,6 @@
 #include <algorithm>
 #include <charconv>
 #include <iostream>
-#include <mutex>
 
 namespace lampo::cli {
 namespace {
@@ -126,18 +125,11 @@ Expected<std::vector<Edit>> editsOf(const Options& options, const Session& sessi
 
 Expected<void> checkAllSamples(const Session& session) {
     const auto& files = session.take().files;
-    std::mutex guard;
-    std::optional<Error> error;
-    forEachIndex(files.size(), [&](std::size_t mic) {
+    return tryEachIndex(files.size(), [&](std::size_t mic) -> Expected<void> {
         if (files[mic].empty())
-            return;
-        const auto checked =
-            AudioReader::open(files[mic]).and_then([](AudioReader reader) { return checkSamples(reader); });
-        const std::scoped_lock lock(guard);
-        if (!checked && !error)
-            error = checked.error();
+            return {};
+        return AudioReader::open(files[mic]).and_then([](AudioReader reader) { return checkSamples(reader); });
     });
-    return error ? Expected<void>(tl::unexpected(*error)) : Expected<void>{};
 }
 
 } // namespace

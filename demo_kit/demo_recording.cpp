@@ -8,8 +8,6 @@
 
 #include <nlohmann/json.hpp>
 
-#include <array>
-
 namespace lampo::demo {
 namespace {
 
@@ -92,13 +90,11 @@ Expected<void> writeDemo(const std::filesystem::path& folder) {
     if (code)
         return fail(ErrorKind::unwritable,
                     "The folder " + quotedName(folder) + " could not be made: " + code.message());
-    std::array<Expected<void>, std::size(letters)> takes;
-    forEachIndex(takes.size(), [&](std::size_t take) {
-        takes[take] = writeTake(folder / std::string(1, letters[take]), score, letters[take]);
+    const auto takes = tryEachIndex(std::size(letters), [&](std::size_t take) {
+        return writeTake(folder / std::string(1, letters[take]), score, letters[take]);
     });
-    for (const auto& written : takes)
-        if (!written)
-            return written;
+    if (!takes)
+        return takes;
     if (auto written = writeBass(folder / "companion", score); !written)
         return written;
     return saveProject(demoSession(folder), folder / "lighthouse_relay.lampo");

@@ -20,4 +20,11 @@ void forEachIndex(std::size_t count, const std::function<void(std::size_t)>& wor
     run();
 }
 
+Expected<void> tryEachIndex(std::size_t count, const std::function<Expected<void>(std::size_t)>& work) {
+    std::vector<Expected<void>> results(count);
+    forEachIndex(count, [&](std::size_t index) { results[index] = work(index); });
+    const auto failed = std::find_if(results.begin(), results.end(), [](const auto& result) { return !result; });
+    return failed == results.end() ? Expected<void>{} : *failed;
+}
+
 } // namespace lampo

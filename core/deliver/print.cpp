@@ -5,8 +5,6 @@
 #include "render/renderer.h"
 
 #include <algorithm>
-#include <mutex>
-#include <optional>
 
 namespace lampo {
 namespace {
@@ -45,18 +43,6 @@ Expected<std::vector<AudioWriter>> createFiles(const Session& session, const Pri
     return writers;
 }
 
-Expected<void> onAll(std::vector<AudioWriter>& writers, const std::function<Expected<void>(std::size_t)>& work) {
-    std::mutex guard;
-    std::optional<Error> error;
-    forEachIndex(writers.size(), [&](std::size_t mic) {
-        if (auto done = work(mic); !done) {
-            const std::scoped_lock lock(guard);
-            error = done.error();
-        }
-    });
-    return error ? Expected<void>(tl::unexpected(*error)) : Expected<void>{};
-}
-
 Expected<void> writeAll(const Session& session, Renderer& renderer, std::vector<AudioWriter>& writers,
                         const Progress& progress) {
     const std::int64_t length = session.length().frames;
@@ -66,7 +52,7 @@ Expected<void> writeAll(const Session& session, Renderer& renderer, std::vector<
             return fail(ErrorKind::cancelled, "Printing was stopped; nothing was written");
         const auto frames = static_cast<std::size_t>(std::min(block, length - at));
         auto written = renderer.prepare({at}, frames).and_then([&] {
-            return onAll(writers, [&](std::size_t mic) {
+            return tryEachIndex(writers.size(), [&](std::size_t mic) {
                 const auto samples = std::span(buffers[mic]).first(frames);
                 return renderer.renderMic(mic, {at}, samples).and_then([&] { return writers[mic].write(samples); });
             });
@@ -75,7 +61,7 @@ Expected<void> writeAll(const Session& session, Renderer& renderer, std::vector<
             return written;
         progress.at(static_cast<double>(at) / static_cast<double>(length));
     }
-    return onAll(writers, [&](std::size_t mic) { return writers[mic].close(); });
+    return tryEachIndex(writers.size(), [&](std::size_t mic) { return writers[mic].close(); });
 }
 
 } // namespace

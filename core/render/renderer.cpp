@@ -5,33 +5,12 @@
 
 #include <algorithm>
 #include <cmath>
-#include <mutex>
-#include <optional>
 
 namespace lampo {
 namespace {
 
 constexpr float unknown = -1;
 constexpr std::size_t worthThreads = 8192; ///< frames; below, starting threads costs more than it saves
-
-/// Calls work(mic) for every mic, on several threads when the block is worth it; the first error wins.
-Expected<void> forEachMic(std::size_t mics, bool threads, const std::function<Expected<void>(std::size_t)>& work) {
-    if (!threads) {
-        for (std::size_t mic = 0; mic < mics; ++mic)
-            if (auto done = work(mic); !done)
-                return done;
-        return {};
-    }
-    std::mutex guard;
-    std::optional<Error> error;
-    forEachIndex(mics, [&](std::size_t mic) {
-        if (auto done = work(mic); !done) {
-            const std::scoped_lock lock(guard);
-            error = done.error();
-        }
-    });
-    return error ? Expected<void>(tl::unexpected(*error)) : Expected<void>{};
-}
 
 /// Where frame `k` of a fade stands between its begin (0) and its end (1): in the middle of its sample.
 double alongFade(std::int64_t k, FrameCount length) {
@@ -65,8 +44,13 @@ std::size_t Renderer::firstSegmentEndingAfter(ResultFrame at) const {
 Expected<void> Renderer::render(ResultFrame at, std::size_t frames, std::span<const std::span<float>> out) {
     if (auto prepared = prepare(at, frames); !prepared)
         return prepared;
-    return forEachMic(kit_->mics(), frames >= worthThreads,
-                      [&](std::size_t mic) { return renderMic(mic, at, out[mic].first(frames)); });
+    const auto one = [&](std::size_t mic) { return renderMic(mic, at, out[mic].first(frames)); };
+    if (frames >= worthThreads)
+        return tryEachIndex(kit_->mics(), one);
+    for (std::size_t mic = 0; mic < kit_->mics(); ++mic)
+        if (auto rendered = one(mic); !rendered)
+            return rendered;
+    return {};
 }
 
 Expected<void> Renderer::prepare(ResultFrame at, std::size_t frames) {

@@ -18,6 +18,19 @@ private slots:
                 QCOMPARE(call.load(), 1);
         }
     }
+    void theLowestErrorIsTold() {
+        std::atomic<int> calls{0};
+        const auto result = tryEachIndex(200, [&](std::size_t i) -> Expected<void> {
+            ++calls;
+            if (i % 50 == 7)
+                return fail(ErrorKind::badValue, std::to_string(i));
+            return {};
+        });
+        QCOMPARE(calls.load(), 200);
+        QVERIFY(!result);
+        QCOMPARE(result.error().sentence, std::string("7"));
+        QVERIFY(tryEachIndex(9, [](std::size_t) { return Expected<void>{}; }));
+    }
 };
 
 QTEST_APPLESS_MAIN(TestParallel)
