@@ -72,7 +72,7 @@ private slots:
     void aHitBetweenTwoLinesIsDoubtful() {
         // Alone in the middle between two sixteenths: it may mean either.
         const Song song({stroke(24000), stroke(48000), stroke(96000 + 3000), stroke(144000), stroke(168000)});
-        QVERIFY(song.warns(WarningKind::doubtfulLine) || song.outcome()->landings[2].state == LandingState::left);
+        QVERIFY(song.warns(WarningKind::doubtfulLine));
     }
     void worstFirst() {
         Song song({stroke(24000), stroke(48000), stroke(96000), stroke(144000)});
