@@ -119,6 +119,14 @@ private slots:
                      qPrintable(QStringLiteral("%1 at %2 of %3").arg(left[i]).arg(i).arg(left.size())));
             QVERIFY(std::abs(left[i] - left[i - 1]) < 0.004F);
         }
+        // And every new programme went on where the old one was: the ramp is in its place, at one level or the
+        // other (but for the blocks in which they cross).
+        std::size_t inPlace = 0, looked = 0;
+        for (std::size_t i = 1000; i < left.size() - 1024; i += 101, ++looked) {
+            const double full = 0.5 / std::sqrt(2.0) * (0.1 + 0.5 * static_cast<double>(i) / length);
+            inPlace += std::abs(left[i] - full) < 2e-4 || std::abs(left[i] - full * 0.501187) < 2e-4;
+        }
+        QVERIFY2(inPlace * 10 > looked * 8, qPrintable(QStringLiteral("%1 of %2").arg(inPlace).arg(looked)));
     }
     void aJumpGoesThere() {
         const Rig rig;
