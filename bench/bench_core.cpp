@@ -118,7 +118,7 @@ struct LongSession {
         session.map.tempos = {{1, {150}}};
         Take take{'A', "/song", {}, {}, {48000LL * 600}};
         for (const Mic& mic : session.mics)
-            take.files.push_back(take.folder / (mic.stem + ".wav"));
+            take.files.emplace_back(take.folder / (mic.stem + ".wav"));
         session.takes = {take};
         addCandidates();
     }
@@ -136,7 +136,7 @@ struct LongSession {
                     {{at + (mic == drum ? 0 : 96)}, {mic == drum ? 0.0 : -22.0}, {20}});
         }
         for (std::size_t mic = 0; mic < 4; ++mic)
-            analyses.add({session.takes[0].files[mic], session.mics[mic].role},
+            analyses.add(analysisKey(session, session.takes[0], mic),
                          std::make_shared<const MicAnalysis>(perGuide[mic]));
     }
 };

@@ -4,7 +4,7 @@
 #include "base/parallel.h"
 #include "base/text.h"
 #include "deliver/report.h"
-#include "project/atomic_file.h"
+#include "base/whole_file.h"
 #include "project/project_file.h"
 #include "session/edit.h"
 

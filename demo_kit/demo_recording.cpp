@@ -2,7 +2,7 @@
 
 #include "audio/audio_writer.h"
 #include "base/parallel.h"
-#include "project/atomic_file.h"
+#include "base/whole_file.h"
 #include "project/folder_import.h"
 #include "project/project_file.h"
 
@@ -72,11 +72,11 @@ Session demoSession(const std::filesystem::path& folder) {
     session.mics = kitOf(stems);
     session.map = score.map;
     session.sections = score.sections;
-    session.companions = {{"bass", folder / "companion" / "bass.wav", {-6}, false}};
+    session.companions = {{"bass", {folder / "companion" / "bass.wav", 0, {}, {score.length}}, {-6}, false}};
     for (const char letter : letters) {
         Take take{letter, folder / std::string(1, letter), {}, {}, {score.length}};
         for (const Mic& mic : session.mics)
-            take.files.push_back(take.folder / (mic.stem + ".wav"));
+            take.files.push_back({take.folder / (mic.stem + ".wav"), 0, {}, take.length});
         session.takes.push_back(take);
     }
     return session;

@@ -2,7 +2,7 @@
 
 #include "demo_kit/acoustics.h"
 #include "map/map_data.h"
-#include "map/section.h"
+#include "session/section.h"
 
 #include <vector>
 

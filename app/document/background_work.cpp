@@ -13,7 +13,7 @@ BackgroundWork::~BackgroundWork() {
 }
 
 void BackgroundWork::stop() {
-    ++job_; // what was posted by the old job and has not arrived is no longer wanted
+    ++number_; // what was posted by the old job and has not arrived is no longer wanted
     busy_ = false;
     if (thread_.joinable()) {
         thread_.request_stop();
@@ -21,57 +21,58 @@ void BackgroundWork::stop() {
     }
 }
 
-void BackgroundWork::start(Session session, Analyses known, std::vector<std::filesystem::path> files) {
+void BackgroundWork::start(Job job) {
     stop();
     busy_ = true;
-    thread_ = std::jthread([this, session = std::move(session), known = std::move(known), files = std::move(files),
-                            job = job_](const std::stop_token& token) { run(session, known, files, token, job); });
+    thread_ = std::jthread([this, job = std::move(job), number = number_](const std::stop_token& token) mutable {
+        run(std::move(job), token, number);
+    });
 }
 
 template <class Call>
-void BackgroundWork::post(int job, Call&& call) {
+void BackgroundWork::post(int number, Call&& call) {
     QMetaObject::invokeMethod(
         this,
-        [this, job, call = std::forward<Call>(call)] {
-            if (job == job_)
+        [this, number, call = std::forward<Call>(call)] {
+            if (number == number_)
                 call();
         },
         Qt::QueuedConnection);
 }
 
-void BackgroundWork::run(const Session& session, Analyses known, const std::vector<std::filesystem::path>& files,
-                         const std::stop_token& stop, int job) {
-    buildPeaks(files, stop, job);
-    if (!stop.stop_requested() && !known.missing(session).empty()) {
-        const Progress progress{
-            [&](double fraction) { post(job, [=, this] { emit progressed(fraction, tr("Listening for hits")); }); },
-            stop};
-        const auto analysed = analyseMissing(session, known, progress);
-        post(job, [this, known] { emit analysesReady(known); });
+void BackgroundWork::run(Job job, const std::stop_token& stop, int number) {
+    buildPeaks(job, stop, number);
+    if (!stop.stop_requested() && !job.known.missing(job.session).empty()) {
+        const Progress progress{[&](double fraction) {
+                                    post(number, [=, this] { emit progressed(fraction, tr("Listening for hits")); });
+                                },
+                                stop};
+        const auto analysed = analyseMissing(job.session, job.known, progress, job.cacheFolder);
+        post(number, [this, known = job.known] { emit analysesReady(known); });
         if (!analysed && analysed.error().kind != ErrorKind::cancelled)
-            post(job, [this, text = QString::fromStdString(analysed.error().sentence)] { emit failed(text); });
+            post(number, [this, text = QString::fromStdString(analysed.error().sentence)] { emit failed(text); });
     }
-    post(job, [this] {
+    post(number, [this] {
         busy_ = false;
         emit finished();
     });
 }
 
-void BackgroundWork::buildPeaks(const std::vector<std::filesystem::path>& files, const std::stop_token& stop,
-                                int job) {
+void BackgroundWork::buildPeaks(const Job& job, const std::stop_token& stop, int number) {
     std::atomic<std::size_t> done{0};
-    forEachIndex(files.size(), [&](std::size_t i) {
-        auto peaks = AudioReader::open(files[i]).and_then([&](AudioReader reader) {
+    forEachIndex(job.waves.size(), [&](std::size_t i) {
+        const SourceFile& source = job.waves[i];
+        auto peaks = AudioReader::open(source, job.session.rate).and_then([&](AudioReader reader) {
             return Peaks::build(reader, {{}, stop});
         });
-        const double fraction = static_cast<double>(++done) / static_cast<double>(files.size());
-        post(job, [=, this] { emit progressed(fraction, tr("Drawing waveforms")); });
+        const double fraction = static_cast<double>(++done) / static_cast<double>(job.waves.size());
+        post(number, [=, this] { emit progressed(fraction, tr("Drawing waveforms")); });
         if (peaks)
-            post(job, [this, file = files[i], shared = std::make_shared<const Peaks>(std::move(*peaks))] {
-                emit peaksReady(file, shared);
+            post(number, [this, source, shared = std::make_shared<const Peaks>(std::move(*peaks))] {
+                emit peaksReady(source, shared);
             });
         else if (peaks.error().kind != ErrorKind::cancelled)
-            post(job, [this, text = QString::fromStdString(peaks.error().sentence)] { emit failed(text); });
+            post(number, [this, text = QString::fromStdString(peaks.error().sentence)] { emit failed(text); });
     });
 }
 

@@ -17,28 +17,33 @@ public:
     explicit BackgroundWork(QObject* parent = nullptr);
     ~BackgroundWork() override;
 
-    /// Builds the peaks of `files` and the analyses that `known` lacks for `session`.
-    void start(Session session, Analyses known, std::vector<std::filesystem::path> files);
+    /// What is to be done: the peaks of `waves` and the analyses that `known` lacks for `session`.
+    struct Job {
+        Session session;
+        Analyses known;
+        std::vector<SourceFile> waves;
+        std::filesystem::path cacheFolder; ///< of candidates; empty: none are kept
+    };
+    void start(Job job);
     void stop();
     bool busy() const { return busy_; }
 
 signals:
     /// 0 to 1, with what is being done.
     void progressed(double fraction, const QString& what);
-    void peaksReady(const std::filesystem::path& file, std::shared_ptr<const lampo::Peaks> peaks);
+    void peaksReady(const lampo::SourceFile& source, std::shared_ptr<const lampo::Peaks> peaks);
     void analysesReady(const lampo::Analyses& analyses);
     void failed(const QString& sentence);
     void finished();
 
 private:
-    void run(const Session& session, Analyses known, const std::vector<std::filesystem::path>& files,
-             const std::stop_token& stop, int job);
-    void buildPeaks(const std::vector<std::filesystem::path>& files, const std::stop_token& stop, int job);
+    void run(Job job, const std::stop_token& stop, int number);
+    void buildPeaks(const Job& job, const std::stop_token& stop, int number);
     template <class Call>
-    void post(int job, Call&& call);
+    void post(int number, Call&& call);
 
     std::jthread thread_;
-    int job_ = 0;
+    int number_ = 0; ///< of the job under way
     bool busy_ = false;
 };
 

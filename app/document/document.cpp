@@ -1,5 +1,6 @@
 #include "document/document.h"
 
+#include "chain/candidate_cache.h"
 #include "project/project_file.h"
 
 #include <QUndoCommand>
@@ -33,8 +34,8 @@ private:
 };
 
 Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(session_, analyses_)) {
-    connect(&work_, &BackgroundWork::peaksReady, this, [this](const auto& file, const auto& peaks) {
-        waves_.insert_or_assign(file, WaveSource(file, peaks));
+    connect(&work_, &BackgroundWork::peaksReady, this, [this](const auto& source, const auto& peaks) {
+        waves_.insert_or_assign(source, WaveSource(source, session_.rate, peaks));
         emit wavesChanged();
     });
     connect(&work_, &BackgroundWork::analysesReady, this, [this](const Analyses& analyses) {
@@ -45,8 +46,8 @@ Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(sessio
     connect(&history_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
 }
 
-WaveSource* Document::wave(const std::filesystem::path& file) {
-    const auto found = waves_.find(file);
+WaveSource* Document::wave(const SourceFile& source) {
+    const auto found = waves_.find(source);
     return found == waves_.end() ? nullptr : &found->second;
 }
 
@@ -74,33 +75,33 @@ void Document::setSession(const Session& session) {
 }
 
 void Document::recompute() {
-    outcome_ = outcomeOf(session_, analyses_);
+    outcome_ = outcomeOf(session_, analyses_, outcome_.get());
     emit changed();
 }
 
 void Document::fetchMissing() {
-    std::vector<std::filesystem::path> files;
-    const auto want = [&](const std::filesystem::path& file) {
-        if (!file.empty() && !waves_.contains(file))
-            files.push_back(file);
+    std::vector<SourceFile> waves;
+    const auto want = [&](const SourceFile& source) {
+        if (!source.empty() && !waves_.contains(source))
+            waves.push_back(source);
     };
     if (!session_.empty())
-        for (const auto& file : session_.take().files)
-            want(file);
+        for (const SourceFile& source : session_.take().files)
+            want(source);
     for (const Companion& companion : session_.companions)
         want(companion.file);
-    std::sort(files.begin(), files.end());
+    std::sort(waves.begin(), waves.end());
     auto keys = analyses_.missing(session_);
     std::sort(keys.begin(), keys.end());
     // An edit made while its work is being done does not begin that work anew.
     const bool underWay = work_.busy() &&
-                          std::includes(filesUnderWay_.begin(), filesUnderWay_.end(), files.begin(), files.end()) &&
+                          std::includes(wavesUnderWay_.begin(), wavesUnderWay_.end(), waves.begin(), waves.end()) &&
                           std::includes(keysUnderWay_.begin(), keysUnderWay_.end(), keys.begin(), keys.end());
-    if (underWay || (files.empty() && keys.empty()))
+    if (underWay || (waves.empty() && keys.empty()))
         return;
-    filesUnderWay_ = files;
+    wavesUnderWay_ = waves;
     keysUnderWay_ = keys;
-    work_.start(session_, analyses_, std::move(files));
+    work_.start({session_, analyses_, std::move(waves), file_.empty() ? std::filesystem::path{} : cacheFolderOf(file_)});
 }
 
 Expected<void> Document::open(const std::filesystem::path& input) {

@@ -26,7 +26,7 @@ public:
     QUndoStack& history() { return history_; }
     BackgroundWork& work() { return work_; }
     /// Null until the waveform was read.
-    WaveSource* wave(const std::filesystem::path& file);
+    WaveSource* wave(const SourceFile& source);
 
     std::filesystem::path file() const { return file_; }
     bool modified() const { return !history_.isClean() || neverSaved_; }
@@ -58,11 +58,11 @@ private:
     Session session_;
     Analyses analyses_;
     std::shared_ptr<const Outcome> outcome_;
-    std::map<std::filesystem::path, WaveSource> waves_;
+    std::map<SourceFile, WaveSource> waves_;
     QUndoStack history_;
     BackgroundWork work_;
-    std::vector<std::filesystem::path> filesUnderWay_; ///< sorted
-    std::vector<Analyses::Key> keysUnderWay_;          ///< sorted
+    std::vector<SourceFile> wavesUnderWay_;  ///< sorted
+    std::vector<AnalysisKey> keysUnderWay_; ///< sorted
     std::filesystem::path file_;
     bool neverSaved_ = false;
 };

@@ -4,8 +4,8 @@
 
 namespace lampo {
 
-WaveSource::WaveSource(std::filesystem::path file, std::shared_ptr<const Peaks> peaks)
-    : file_(std::move(file)), peaks_(std::move(peaks)), loudest_(peaks_->loudest()) {}
+WaveSource::WaveSource(SourceFile source, SampleRate rate, std::shared_ptr<const Peaks> peaks)
+    : source_(std::move(source)), rate_(rate), peaks_(std::move(peaks)), loudest_(peaks_->loudest()) {}
 
 void WaveSource::prepare(Range<SourceFrame> range, double framesPerColumn) {
     near_ = framesPerColumn < static_cast<double>(Peaks::base);
@@ -19,7 +19,7 @@ void WaveSource::prepare(Range<SourceFrame> range, double framesPerColumn) {
     // As much again to both sides, so that scrolling does not read on every step.
     begin_ = range.begin - range.length();
     samples_.assign(static_cast<std::size_t>(3 * range.length().frames), 0.0F);
-    if (auto reader = AudioReader::open(file_); !reader || !reader->read(begin_, samples_))
+    if (auto reader = AudioReader::open(source_, rate_); !reader || !reader->read(begin_, samples_))
         samples_.assign(samples_.size(), 0.0F);
 }
 

@@ -12,11 +12,10 @@ namespace lampo {
 /// thread only.
 class WaveSource {
 public:
-    WaveSource(std::filesystem::path file, std::shared_ptr<const Peaks> peaks);
+    WaveSource(SourceFile source, SampleRate rate, std::shared_ptr<const Peaks> peaks);
 
     /// Largest absolute sample, for scaling the lane.
     float loudest() const { return loudest_; }
-    const std::filesystem::path& file() const { return file_; }
 
     /// Announces what will be drawn; reads samples when `framesPerColumn` is below the pyramid's finest step and
     /// they are not at hand yet.
@@ -25,7 +24,8 @@ public:
     Extent extent(Range<SourceFrame> range) const;
 
 private:
-    std::filesystem::path file_;
+    SourceFile source_;
+    SampleRate rate_;
     std::shared_ptr<const Peaks> peaks_;
     float loudest_;
     std::size_t level_ = 0;

@@ -281,7 +281,7 @@ void MainWindow::correctSelected(Correction::Kind kind) {
     const Take& take = document_.session().take();
     // Removing a hit that was added by hand simply takes the addition back.
     if (kind == Correction::Kind::remove && hit.added)
-        document_.perform(DropCorrection{take.letter, hit.anchor});
+        document_.perform(DropCorrections{take.letter, {hit.found()}});
     else
         document_.perform(
             Correct{{kind, take.letter, hit.anchor, asResult(asPlayed(hit.anchor, take.start)), hit.voice}});
@@ -290,7 +290,7 @@ void MainWindow::correctSelected(Correction::Kind kind) {
 void MainWindow::dropCorrection() {
     if (const auto selected = sheet_->state().selected)
         document_.perform(
-            DropCorrection{document_.session().take().letter, document_.outcome().found.hits[*selected].anchor});
+            DropCorrections{document_.session().take().letter, {document_.outcome().found.hits[*selected].found()}});
 }
 
 void MainWindow::originFromSelection() {

@@ -1,5 +1,6 @@
 #include "audio/audio_reader.h"
 
+#include "audio/rate_converter.h"
 #include "audio/wav_check.h"
 #include "base/text.h"
 
@@ -10,35 +11,6 @@
 #include <vector>
 
 namespace lampo {
-
-struct AudioReader::Handle {
-    SNDFILE* file = nullptr;
-    explicit Handle(SNDFILE* opened) : file(opened) {}
-    Handle(const Handle&) = delete;
-    Handle& operator=(const Handle&) = delete;
-    ~Handle() { sf_close(file); }
-
-    /// Integers are fetched as they are and scaled here: several times as fast as the library's own conversion.
-    sf_count_t read(std::span<float> into, bool floatingPoint) {
-        const auto wanted = static_cast<sf_count_t>(into.size());
-        if (floatingPoint)
-            return sf_readf_float(file, into.data(), wanted);
-        integers.resize(std::max(integers.size(), into.size()));
-        const sf_count_t done = sf_readf_int(file, integers.data(), wanted);
-        for (std::size_t i = 0; i < into.size(); ++i) // left-justified in 32 bits
-            into[i] = static_cast<float>(integers[i]) * 0x1.0p-31F;
-        return done;
-    }
-
-    std::vector<int> integers;
-};
-
-AudioReader::AudioReader(std::unique_ptr<Handle> handle, AudioInfo info, std::filesystem::path file)
-    : handle_(std::move(handle)), info_(info), file_(std::move(file)) {}
-AudioReader::AudioReader(AudioReader&&) noexcept = default;
-AudioReader& AudioReader::operator=(AudioReader&&) noexcept = default;
-AudioReader::~AudioReader() = default;
-
 namespace {
 
 bool isFloatingPoint(int format) {
@@ -52,9 +24,117 @@ Error brokenOff(const std::filesystem::path& file) {
                                       "the recorder, or leave it out of the folder"};
 }
 
+/// The part of a request [at, at + into.size()) that lies inside [0, length); the rest is filled with silence.
+std::span<float> silenceOutside(std::int64_t& at, std::int64_t length, std::span<float> into) {
+    const auto size = static_cast<std::int64_t>(into.size());
+    const auto before = static_cast<std::size_t>(std::clamp<std::int64_t>(-at, 0, size));
+    std::fill_n(into.begin(), before, 0.0F);
+    into = into.subspan(before);
+    at += static_cast<std::int64_t>(before);
+    const auto inside = static_cast<std::size_t>(
+        std::clamp<std::int64_t>(length - at, 0, static_cast<std::int64_t>(into.size())));
+    std::fill(into.begin() + static_cast<std::ptrdiff_t>(inside), into.end(), 0.0F);
+    return into.first(inside);
+}
+
 } // namespace
 
-Expected<AudioReader> AudioReader::open(const std::filesystem::path& file) {
+/// The open file, at its own rate.
+struct AudioReader::Handle {
+    SNDFILE* file = nullptr;
+    SF_INFO raw{};
+    int channel = 0;
+    std::filesystem::path path;
+    sf_count_t next = 0;
+    std::optional<RateConverter> converter;
+    std::vector<int> integers;
+    std::vector<float> interleaved;
+
+    explicit Handle(std::filesystem::path opened) : path(std::move(opened)) {
+        file = sf_open(path.c_str(), SFM_READ, &raw);
+    }
+    Handle(const Handle&) = delete;
+    Handle& operator=(const Handle&) = delete;
+    ~Handle() {
+        if (file)
+            sf_close(file);
+    }
+
+    Expected<void> read(sf_count_t at, std::span<float> into) {
+        into = silenceOutside(at, raw.frames, into);
+        if (into.empty())
+            return {};
+        if (at != next && sf_seek(file, at, SEEK_SET) < 0)
+            return tl::unexpected(brokenOff(path));
+        const auto wanted = static_cast<sf_count_t>(into.size());
+        if (decode(into) != wanted) {
+            next = -1;
+            return tl::unexpected(brokenOff(path));
+        }
+        next = at + wanted;
+        return isFloatingPoint(raw.format) ? checkNumbers(at, into) : Expected<void>{};
+    }
+
+private:
+    /// Integers are fetched as they are and scaled here: several times as fast as the library's own conversion.
+    sf_count_t decode(std::span<float> into) {
+        const auto wanted = static_cast<sf_count_t>(into.size());
+        const bool mono = raw.channels == 1;
+        const std::size_t values = into.size() * static_cast<std::size_t>(raw.channels);
+        if (!mono)
+            interleaved.resize(std::max(interleaved.size(), values));
+        const std::span<float> fetched = mono ? into : std::span(interleaved).first(values);
+        sf_count_t done = 0;
+        if (isFloatingPoint(raw.format)) {
+            done = sf_readf_float(file, fetched.data(), wanted);
+        } else {
+            integers.resize(std::max(integers.size(), values));
+            done = sf_readf_int(file, integers.data(), wanted);
+            for (std::size_t i = 0; i < values; ++i) // left-justified in 32 bits
+                fetched[i] = static_cast<float>(integers[i]) * 0x1.0p-31F;
+        }
+        if (!mono)
+            takeChannel(fetched, into);
+        return done;
+    }
+
+    void takeChannel(std::span<const float> frames, std::span<float> into) const {
+        const auto channels = static_cast<std::size_t>(raw.channels);
+        const bool all = channel == SourceFile::everyChannel;
+        const auto first = all ? std::size_t{0} : static_cast<std::size_t>(channel);
+        const auto last = all ? channels : first + 1;
+        const float scale = 1.0F / static_cast<float>(last - first);
+        for (std::size_t i = 0; i < into.size(); ++i) {
+            float sum = 0;
+            for (std::size_t c = first; c < last; ++c)
+                sum += frames[i * channels + c];
+            into[i] = sum * scale;
+        }
+    }
+
+    Expected<void> checkNumbers(sf_count_t at, std::span<const float> samples) const {
+        const auto bad = std::find_if_not(samples.begin(), samples.end(), [](float x) { return std::isfinite(x); });
+        if (bad == samples.end())
+            return {};
+        const auto seconds = toSeconds({at + (bad - samples.begin())}, {raw.samplerate}).value;
+        return fail(ErrorKind::notANumber,
+                    quotedName(path) + " holds samples that are not numbers, the first at " +
+                        trimmedNumber(seconds) + " s: export it again, or leave it out of the folder");
+    }
+};
+
+AudioReader::AudioReader(std::unique_ptr<Handle> handle, AudioInfo info, SourceFile source)
+    : handle_(std::move(handle)), info_(info), source_(std::move(source)) {}
+AudioReader::AudioReader(AudioReader&&) noexcept = default;
+AudioReader& AudioReader::operator=(AudioReader&&) noexcept = default;
+AudioReader::~AudioReader() = default;
+
+Expected<AudioInfo> probeAudio(const std::filesystem::path& file) {
+    return AudioReader::open(file).map([](const AudioReader& reader) { return reader.info(); });
+}
+
+Expected<AudioReader> AudioReader::open(const SourceFile& source, std::optional<SampleRate> rate) {
+    const auto& file = source.file;
     std::error_code code;
     if (!std::filesystem::is_regular_file(file, code))
         return fail(ErrorKind::notFound,
@@ -62,55 +142,37 @@ Expected<AudioReader> AudioReader::open(const std::filesystem::path& file) {
     if (std::filesystem::file_size(file, code) == 0)
         return fail(ErrorKind::empty, quotedName(file) + " is empty: leave it out of the folder, or copy it again");
 
-    SF_INFO raw{};
-    auto handle = std::make_unique<Handle>(sf_open(file.c_str(), SFM_READ, &raw));
+    auto handle = std::make_unique<Handle>(file);
+    const SF_INFO& raw = handle->raw;
     if (!handle->file)
         return fail(ErrorKind::unreadable,
                     quotedName(file) + " could not be read as audio: " + sf_strerror(nullptr));
-    if (raw.channels != 1)
-        return fail(ErrorKind::notMono, quotedName(file) + " has " + std::to_string(raw.channels) +
-                                            " channels: Lampo wants one mic per file, so split it into mono files");
     if (wavIsTruncated(file))
         return tl::unexpected(brokenOff(file));
     if (raw.frames <= 0)
         return fail(ErrorKind::empty, quotedName(file) + " holds no sound: leave it out of the folder");
-
-    const AudioInfo info{raw.channels, {raw.samplerate}, {raw.frames}, isFloatingPoint(raw.format)};
-    return AudioReader(std::move(handle), info, file);
+    if (source.channel >= raw.channels)
+        return fail(ErrorKind::unreadable, quotedName(file) + " has " + std::to_string(raw.channels) +
+                                               " channels, but channel " + std::to_string(source.channel + 1) +
+                                               " is wanted: put the original file back");
+    handle->channel = source.channel;
+    AudioInfo info{raw.channels, {raw.samplerate}, {raw.frames}, isFloatingPoint(raw.format)};
+    if (rate && *rate != info.rate) {
+        handle->converter.emplace(info.rate, *rate);
+        info.length = handle->converter->converted(info.length);
+        info.rate = *rate;
+    }
+    info.length = info.length + source.offset;
+    return AudioReader(std::move(handle), info, source);
 }
 
 Expected<void> AudioReader::read(SourceFrame at, std::span<float> into) {
-    const auto before =
-        static_cast<std::size_t>(std::clamp<std::int64_t>(-at.frame, 0, static_cast<std::int64_t>(into.size())));
-    std::fill_n(into.begin(), before, 0.0F);
-    into = into.subspan(before);
-    at = at + FrameCount{static_cast<std::int64_t>(before)};
-
-    const auto inside = static_cast<std::size_t>(
-        std::clamp<std::int64_t>(info_.length.frames - at.frame, 0, static_cast<std::int64_t>(into.size())));
-    std::fill(into.begin() + static_cast<std::ptrdiff_t>(inside), into.end(), 0.0F);
-    return inside == 0 ? Expected<void>{} : readInside(at, into.first(inside));
-}
-
-Expected<void> AudioReader::readInside(SourceFrame at, std::span<float> into) {
-    if (at != next_ && sf_seek(handle_->file, at.frame, SEEK_SET) < 0)
-        return tl::unexpected(brokenOff(file_));
-    const auto wanted = static_cast<sf_count_t>(into.size());
-    if (handle_->read(into, info_.floatingPoint) != wanted) {
-        next_ = {-1};
-        return tl::unexpected(brokenOff(file_));
-    }
-    next_ = at + FrameCount{wanted};
-    if (info_.floatingPoint) {
-        const auto bad = std::find_if_not(into.begin(), into.end(), [](float x) { return std::isfinite(x); });
-        if (bad != into.end()) {
-            const auto seconds = toSeconds({at.frame + (bad - into.begin())}, info_.rate).value;
-            return fail(ErrorKind::notANumber,
-                        quotedName(file_) + " holds samples that are not numbers, the first at " +
-                            trimmedNumber(seconds) + " s: export it again, or leave it out of the folder");
-        }
-    }
-    return {};
+    std::int64_t frame = (at - source_.offset).frame;
+    if (!handle_->converter)
+        return handle_->read(frame, into);
+    into = silenceOutside(frame, (info_.length - source_.offset).frames, into);
+    return handle_->converter->read(
+        frame, into, [this](std::int64_t from, std::span<float> own) { return handle_->read(from, own); });
 }
 
 Expected<void> checkSamples(AudioReader& reader) {

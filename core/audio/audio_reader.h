@@ -1,36 +1,42 @@
 #pragma once
 
+#include "audio/source_file.h"
 #include "base/error.h"
 #include "base/position.h"
 #include "base/units.h"
 
 #include <filesystem>
 #include <memory>
+#include <optional>
 #include <span>
 #include <string>
 
 namespace lampo {
 
 struct AudioInfo {
-    int channels = 0;
-    SampleRate rate;
-    FrameCount length;
+    int channels = 0;  ///< of the file
+    SampleRate rate;   ///< that the samples are served at
+    FrameCount length; ///< at that rate, from the take's start to the file's end
     bool floatingPoint = false;
 };
 
-/// One mono audio file, opened read-only (WAV, BWF, RF64, FLAC, AIFF). Samples are floats, full scale ±1; integer
-/// formats up to 24 bits arrive exactly. One thread at a time.
+/// What the header of an audio file says, at its own rate. Errors: those of AudioReader::open.
+Expected<AudioInfo> probeAudio(const std::filesystem::path& file);
+
+/// One channel of an audio file, opened read-only (WAV, BWF, RF64, FLAC, AIFF). Samples are floats, full scale ±1;
+/// integer formats up to 24 bits arrive exactly, unless another rate is asked for. One thread at a time.
 class AudioReader {
 public:
-    /// Errors: notFound, empty, unreadable, truncated, notMono; each sentence names the file.
-    static Expected<AudioReader> open(const std::filesystem::path& file);
+    /// At the file's own rate, or converted to `rate`. Errors: notFound, empty, unreadable (also a channel that the
+    /// file does not have), truncated; each sentence names the file.
+    static Expected<AudioReader> open(const SourceFile& source, std::optional<SampleRate> rate = std::nullopt);
 
     AudioReader(AudioReader&&) noexcept;
     AudioReader& operator=(AudioReader&&) noexcept;
     ~AudioReader();
 
     const AudioInfo& info() const { return info_; }
-    const std::filesystem::path& file() const { return file_; }
+    const std::filesystem::path& file() const { return source_.file; }
 
     /// Fills `into` with frames from `at` on; what lies before the first or behind the last frame is silence.
     /// Errors: truncated (the file ends before its header says), notANumber (NaN or infinite samples).
@@ -38,14 +44,11 @@ public:
 
 private:
     struct Handle;
-    AudioReader(std::unique_ptr<Handle> handle, AudioInfo info, std::filesystem::path file);
-
-    Expected<void> readInside(SourceFrame at, std::span<float> into);
+    AudioReader(std::unique_ptr<Handle> handle, AudioInfo info, SourceFile source);
 
     std::unique_ptr<Handle> handle_;
     AudioInfo info_;
-    std::filesystem::path file_;
-    SourceFrame next_;
+    SourceFile source_;
 };
 
 /// Reads a floating point file from end to end and reports the first NaN or infinite sample (notANumber), or a file

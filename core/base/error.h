@@ -15,7 +15,6 @@ enum class ErrorKind {
     unreadable,
     truncated,
     empty,
-    notMono,
     rateDiffers,
     lengthDiffers,
     notANumber,

@@ -1,19 +1,58 @@
 #include "chain/analyses.h"
 
 #include "base/parallel.h"
+#include "chain/candidate_cache.h"
 #include "hits/detection.h"
 
+#include <algorithm>
 #include <mutex>
+#include <numeric>
 #include <optional>
 
 namespace lampo {
+namespace {
 
-std::shared_ptr<const MicAnalysis> Analyses::of(const std::filesystem::path& file, Role role) const {
-    const auto found = known_.find({file, role});
+Expected<MicAnalysis> listen(const AnalysisKey& key, const Progress& progress) {
+    return AudioReader::open(key.source, key.rate).and_then([&](AudioReader reader) {
+        return findOnsets(reader, onsetSettings(key.emphasis), progress);
+    });
+}
+
+/// From the cache where it is known, and into it where it was not. A cache that cannot be written is no trouble.
+Expected<MicAnalysis> listenOrRemember(const AnalysisKey& key, const Progress& progress,
+                                       const std::filesystem::path& folder) {
+    if (folder.empty())
+        return listen(key, progress);
+    const auto place = cachedCandidates(folder, key);
+    if (!place)
+        return listen(key, progress);
+    if (auto known = readCandidates(*place))
+        return std::move(*known);
+    auto heard = listen(key, progress);
+    if (heard)
+        (void)writeCandidates(*place, *heard);
+    return heard;
+}
+
+} // namespace
+
+AnalysisKey analysisKey(const Session& session, const Take& take, std::size_t mic) {
+    return {take.files[mic], session.rate, emphasisOf(session.mics[mic])};
+}
+
+std::shared_ptr<const MicAnalysis> Analyses::of(const AnalysisKey& key) const {
+    const auto found = known_.find(key);
     return found == known_.end() ? nullptr : found->second;
 }
 
-void Analyses::add(const Key& key, std::shared_ptr<const MicAnalysis> analysis) {
+std::vector<std::shared_ptr<const MicAnalysis>> Analyses::of(const Session& session, const Take& take) const {
+    std::vector<std::shared_ptr<const MicAnalysis>> perMic;
+    for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
+        perMic.push_back(of(analysisKey(session, take, mic)));
+    return perMic;
+}
+
+void Analyses::add(const AnalysisKey& key, std::shared_ptr<const MicAnalysis> analysis) {
     known_[key] = std::move(analysis);
 }
 
@@ -21,43 +60,41 @@ void Analyses::merge(const Analyses& others) {
     known_.insert(others.known_.begin(), others.known_.end());
 }
 
-std::vector<Analyses::Key> Analyses::missing(const Session& session) const {
-    std::vector<Key> keys;
+std::vector<AnalysisKey> Analyses::missing(const Session& session) const {
+    std::vector<AnalysisKey> keys;
     if (session.empty())
         return keys;
-    for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
-        const auto& file = session.take().files[mic];
-        if (session.mics[mic].guide && !file.empty() && !of(file, session.mics[mic].role))
-            keys.emplace_back(file, session.mics[mic].role);
-    }
+    for (const bool guides : {true, false})
+        for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
+            if (session.mics[mic].guide != guides || session.take().files[mic].empty())
+                continue;
+            const AnalysisKey key = analysisKey(session, session.take(), mic);
+            if (!of(key))
+                keys.push_back(key);
+        }
     return keys;
 }
 
-Expected<void> analyseMissing(const Session& session, Analyses& analyses, const Progress& progress) {
+Expected<void> analyseMissing(const Session& session, Analyses& analyses, const Progress& progress,
+                              const std::filesystem::path& cacheFolder) {
     const auto keys = analyses.missing(session);
     std::mutex guard;
-    std::optional<Error> error;
     std::vector<double> fractions(keys.size());
     const auto reportAs = [&](std::size_t job, double fraction) {
         const std::scoped_lock lock(guard);
         fractions[job] = fraction;
-        double sum = 0;
-        for (const double part : fractions)
-            sum += part;
-        progress.at(sum / static_cast<double>(fractions.size()));
+        progress.at(std::accumulate(fractions.begin(), fractions.end(), 0.0) /
+                    static_cast<double>(fractions.size()));
     };
-    forEachIndex(keys.size(), [&](std::size_t job) {
+    return tryEachIndex(keys.size(), [&](std::size_t job) -> Expected<void> {
         const Progress own{[&, job](double fraction) { reportAs(job, fraction); }, progress.stop};
-        auto found = AudioReader::open(keys[job].first).and_then([&](AudioReader reader) {
-            return findOnsets(reader, onsetSettings(keys[job].second), own);
-        });
+        auto found = listenOrRemember(keys[job], own, cacheFolder);
+        if (!found)
+            return tl::unexpected(found.error());
         const std::scoped_lock lock(guard);
-        if (found)
-            analyses.add(keys[job], std::make_shared<const MicAnalysis>(std::move(*found)));
-        else if (!error)
-            error = found.error();
+        analyses.add(keys[job], std::make_shared<const MicAnalysis>(std::move(*found)));
+        return {};
     });
-    return error ? Expected<void>(tl::unexpected(*error)) : Expected<void>{};
 }
 
 } // namespace lampo

@@ -12,27 +12,41 @@
 
 namespace lampo {
 
-/// The candidates of every mic that was listened to so far, by file and by what was listened for. A value: copies
-/// share the analyses, which never change.
+/// What is listened to and what for: all that a mic's candidates depend on.
+struct AnalysisKey {
+    SourceFile source;
+    SampleRate rate; ///< of the session
+    BandWeights emphasis{};
+    auto operator<=>(const AnalysisKey&) const = default;
+};
+AnalysisKey analysisKey(const Session& session, const Take& take, std::size_t mic);
+
+/// The candidates of every mic that was listened to so far. A value: copies share the analyses, which never change.
 class Analyses {
 public:
-    using Key = std::pair<std::filesystem::path, Role>;
-
     /// Null where there is none.
-    std::shared_ptr<const MicAnalysis> of(const std::filesystem::path& file, Role role) const;
-    void add(const Key& key, std::shared_ptr<const MicAnalysis> analysis);
+    std::shared_ptr<const MicAnalysis> of(const AnalysisKey& key) const;
+    /// One for each mic of the session, null where there is none.
+    std::vector<std::shared_ptr<const MicAnalysis>> of(const Session& session, const Take& take) const;
+    void add(const AnalysisKey& key, std::shared_ptr<const MicAnalysis> analysis);
 
     /// Takes over all that `others` know.
     void merge(const Analyses& others);
 
-    /// What the session's sounding take wants and is not there.
-    std::vector<Key> missing(const Session& session) const;
+    /// What the session's sounding take wants and is not there: guides first, then the mics that only follow (whose
+    /// candidates tell how bleed arrives and whether files start together).
+    std::vector<AnalysisKey> missing(const Session& session) const;
+
+    const std::map<AnalysisKey, std::shared_ptr<const MicAnalysis>>& all() const { return known_; }
 
 private:
-    std::map<Key, std::shared_ptr<const MicAnalysis>> known_;
+    std::map<AnalysisKey, std::shared_ptr<const MicAnalysis>> known_;
 };
 
-/// Listens to all that is missing, on all cores. Errors: those of findOnsets; what was finished before is kept.
-Expected<void> analyseMissing(const Session& session, Analyses& analyses, const Progress& progress);
+/// Listens to all that is missing, on all cores. With a folder, candidates are kept there by the content of their
+/// files (see candidate_cache.h) and fetched from there when they are known. Errors: those of findOnsets; what was
+/// finished before is kept.
+Expected<void> analyseMissing(const Session& session, Analyses& analyses, const Progress& progress,
+                              const std::filesystem::path& cacheFolder = {});
 
 } // namespace lampo

@@ -4,19 +4,23 @@
 
 namespace lampo {
 
-std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses& analyses) {
+std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses& analyses, const Outcome* before) {
     auto outcome = std::make_shared<Outcome>();
     if (session.empty()) {
         outcome->plan = std::make_shared<const Plan>();
         return outcome;
     }
-    std::vector<std::shared_ptr<const MicAnalysis>> kept;
+    outcome->heard = analyses.of(session, session.take());
     std::vector<const MicAnalysis*> perMic;
-    for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
-        kept.push_back(analyses.of(session.take().files[mic], session.mics[mic].role));
-        perMic.push_back(kept.back().get());
-    }
-    outcome->found = findHits(session, session.take().letter, perMic);
+    for (const auto& analysis : outcome->heard)
+        perMic.push_back(analysis.get());
+    for (const Mic& mic : session.mics)
+        outcome->guides.push_back(mic.guide);
+    const bool sameBleed = before && before->bleed && before->heard == outcome->heard &&
+                           before->guides == outcome->guides;
+    outcome->bleed = sameBleed ? before->bleed
+                               : std::make_shared<const BleedJudgement>(judgeBleed(session, perMic));
+    outcome->found = findHits(session, session.take(), perMic, *outcome->bleed);
     outcome->landings = land(session, MusicalMap(session.map, session.rate), outcome->found.hits);
     outcome->plan = std::make_shared<const Plan>(planSlices(session, outcome->found.hits, outcome->landings));
     outcome->warnings = warningsOf(session, outcome->found, outcome->landings, *outcome->plan);

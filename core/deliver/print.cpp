@@ -19,9 +19,9 @@ Expected<void> checkFolder(const Session& session, const fs::path& folder) {
     if (code || !fs::is_directory(folder))
         return fail(ErrorKind::unwritable, "The folder " + quotedName(folder) + " could not be made" +
                                                (code ? ": " + code.message() : "") + "; choose another one");
-    const auto holdsSource = [&](const fs::path& file) {
+    const auto holdsSource = [&](const SourceFile& source) {
         std::error_code ignored;
-        return !file.empty() && fs::equivalent(file.parent_path(), folder, ignored);
+        return !source.empty() && fs::equivalent(source.file.parent_path(), folder, ignored);
     };
     for (const Take& take : session.takes)
         if (std::any_of(take.files.begin(), take.files.end(), holdsSource))

@@ -34,72 +34,93 @@ private:
     std::size_t begin_ = 0;
 };
 
-std::vector<Companion> companionsOf(std::span<const GuideCandidates> guides, SampleRate rate) {
+std::vector<Companion> companionsOf(std::span<const MicCandidates> guides, SampleRate rate) {
     std::vector<Companion> companions;
     for (const auto& guide : guides)
         companions.emplace_back(guide.candidates, rate);
     return companions;
 }
 
-/// The upper quartile: a stroke whose bleed was drowned by something else says nothing about how loud bleed can be.
-Decibels typical(std::vector<double>& values) {
-    if (values.size() < fewest)
-        return neverHeard;
-    const auto quartile = values.begin() + static_cast<std::ptrdiff_t>(values.size() * 3 / 4);
-    std::nth_element(values.begin(), quartile, values.end());
-    return {*quartile};
+/// The value that `share` of the values lie below.
+double quantile(std::vector<double>& values, double share) {
+    const auto at = values.begin() + static_cast<std::ptrdiff_t>(static_cast<double>(values.size()) * share);
+    std::nth_element(values.begin(), at, values.end());
+    return *at;
 }
+
+/// What one mic heard of one drum's clear strokes.
+struct Heard {
+    std::vector<double> levels; ///< one for each stroke, heard or not
+    std::vector<double> lates;  ///< ms, of those that were heard
+
+    /// The upper quartile: a stroke whose bleed was drowned by something else says nothing about how loud bleed can
+    /// be.
+    BleedPath path() {
+        if (levels.size() < fewest)
+            return {};
+        BleedPath path{{quantile(levels, 0.75)}, {}, lates.size()};
+        if (!lates.empty())
+            path.late = {quantile(lates, 0.5)};
+        return path;
+    }
+};
 
 } // namespace
 
-BleedMatrix BleedMatrix::learn(std::span<const GuideCandidates> guides, SampleRate rate) {
+BleedMatrix BleedMatrix::learn(std::span<const MicCandidates> guides, std::span<const MicCandidates> listeners,
+                               std::size_t mics, SampleRate rate) {
     BleedMatrix matrix;
-    matrix.size_ = guides.size();
-    matrix.levels_.assign(guides.size() * guides.size(), neverHeard);
-    for (std::size_t drum = 0; drum < guides.size(); ++drum) {
-        auto companions = companionsOf(guides, rate);
-        std::vector<std::vector<double>> heard(guides.size());
-        for (const Candidate& stroke : guides[drum].candidates) {
+    matrix.size_ = mics;
+    matrix.paths_.resize(mics * mics);
+    for (const MicCandidates& drum : guides) {
+        auto companions = companionsOf(listeners, rate);
+        std::vector<Heard> heard(listeners.size());
+        for (const Candidate& stroke : drum.candidates) {
             if (stroke.level < loudEnough)
                 continue;
-            for (std::size_t mic = 0; mic < guides.size(); ++mic) {
-                if (mic == drum)
+            for (std::size_t l = 0; l < listeners.size(); ++l) {
+                if (listeners[l].mic == drum.mic)
                     continue;
-                const Candidate* other = companions[mic].near(stroke.at);
-                // As loud as its own strokes: struck together, nothing to learn.
-                if (!other || other->level < loudEnough)
-                    heard[mic].push_back(other ? other->level.value - stroke.level.value : neverHeard.value);
+                const Candidate* other = companions[l].near(stroke.at);
+                const bool isGuide = std::any_of(guides.begin(), guides.end(), [&](const auto& guide) {
+                    return guide.mic == listeners[l].mic;
+                });
+                if (other && isGuide && other->level >= loudEnough)
+                    continue; // as loud as its own strokes: struck together, nothing to learn
+                heard[l].levels.push_back(other ? other->level.value - stroke.level.value : neverHeard.value);
+                if (other)
+                    heard[l].lates.push_back(toMilliseconds(other->at - stroke.at, rate).value);
             }
         }
-        for (std::size_t mic = 0; mic < guides.size(); ++mic)
-            if (mic != drum)
-                matrix.levels_[drum * guides.size() + mic] = typical(heard[mic]);
+        for (std::size_t l = 0; l < listeners.size(); ++l)
+            if (listeners[l].mic != drum.mic)
+                matrix.paths_[drum.mic * mics + listeners[l].mic] = heard[l].path();
     }
     return matrix;
 }
 
-std::vector<std::vector<std::size_t>> explainBleed(std::span<const GuideCandidates> guides,
+std::vector<std::vector<std::size_t>> explainBleed(std::span<const MicCandidates> guides,
                                                    const BleedMatrix& matrix, SampleRate rate) {
     std::vector<std::vector<std::size_t>> explained(guides.size());
     for (std::size_t mic = 0; mic < guides.size(); ++mic) {
         auto companions = companionsOf(guides, rate);
         for (const Candidate& candidate : guides[mic].candidates) {
-            std::size_t by = mic;
+            std::size_t by = guides[mic].mic;
             double loudest = -200;
             double power = 0; // of all other drums' strokes together, as this mic should hear them
             for (std::size_t drum = 0; drum < guides.size(); ++drum) {
                 const Candidate* stroke = drum == mic ? nullptr : companions[drum].near(candidate.at);
                 if (!stroke)
                     continue;
-                const double predicted = stroke->level.value + matrix.at(drum, mic).value;
+                const double predicted = stroke->level.value + matrix.at(guides[drum].mic, guides[mic].mic).level.value;
                 power += std::pow(10.0, predicted / 10.0);
                 if (predicted > loudest) {
                     loudest = predicted;
-                    by = drum;
+                    by = guides[drum].mic;
                 }
             }
             const bool bleed = power > 0 && candidate.level.value <= 10.0 * std::log10(power) + margin.value;
-            explained[mic].push_back(bleed ? by : mic);
+            explained[mic].push_back(bleed ? by : guides[mic].mic);
         }
     }
     return explained;

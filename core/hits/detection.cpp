@@ -1,26 +1,33 @@
 #include "hits/detection.h"
 
+#include <algorithm>
+
 namespace lampo {
 
-OnsetSettings onsetSettings(Role role) {
-    OnsetSettings settings;
+BandWeights usualEmphasis(Role role) {
     switch (role) {
     case Role::kick:
-        settings.weights = {1.0F, 0.5F, 0.7F, 0.5F};
-        break;
+        return {1.0, 0.5, 0.7, 0.5};
     case Role::snare:
-        settings.weights = {0.15F, 0.6F, 1.0F, 1.0F};
-        break;
+        return {0.15, 0.6, 1.0, 1.0};
     case Role::tom:
-        settings.weights = {0.7F, 1.0F, 0.7F, 0.3F};
-        break;
+        return {0.7, 1.0, 0.7, 0.3};
     case Role::hat:
     case Role::cymbal:
-        settings.weights = {0.05F, 0.1F, 0.6F, 1.0F};
-        break;
+        return {0.05, 0.1, 0.6, 1.0};
     default:
-        break;
+        return {1, 1, 1, 1};
     }
+}
+
+BandWeights emphasisOf(const Mic& mic) {
+    return mic.emphasis.value_or(usualEmphasis(mic.role));
+}
+
+OnsetSettings onsetSettings(const BandWeights& emphasis) {
+    OnsetSettings settings;
+    std::transform(emphasis.begin(), emphasis.end(), settings.weights.begin(),
+                   [](double weight) { return static_cast<float>(weight); });
     return settings;
 }
 

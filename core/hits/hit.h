@@ -12,9 +12,11 @@ namespace lampo {
 /// A set of mics by their index in the session; at most 64.
 using MicSet = std::uint64_t;
 inline constexpr std::size_t mostMics = 64;
+/// In place of a mic's index: a hit that no guide heard.
+inline constexpr std::size_t noMic = mostMics;
 
 constexpr MicSet onlyMic(std::size_t mic) {
-    return MicSet{1} << mic;
+    return mic < mostMics ? MicSet{1} << mic : 0;
 }
 
 /// A shared hit: one moment at which all mics are cut. first <= anchor <= last.
@@ -22,20 +24,28 @@ struct Hit {
     SourceFrame anchor;  ///< the attack of the highest-ranked guide that heard it: what lands on the grid
     SourceFrame first;   ///< the earliest attack of the cluster: the cut lies before it
     SourceFrame last;    ///< the latest
-    std::size_t mic = 0; ///< the guide that gave the anchor
+    std::size_t mic = 0; ///< the guide that gave the anchor, or noMic
     MicSet heardBy = 0;  ///< all guides with an attack in the cluster
     Voice voice = Voice::other;
     Decibels level;     ///< of the anchor, relative to its mic's typical strong hit
     bool added = false; ///< by the user
+    bool bare = false;  ///< no attack: a cut that moves with its neighbours
+    FrameCount marked{};///< how far corrections moved the anchor from where it was found
+    Decibels clear{};   ///< how far above its threshold the anchor's candidate lies
+
     bool operator==(const Hit&) const = default;
+    /// Where it was found: the place by which corrections speak of it.
+    SourceFrame found() const { return anchor - marked; }
 };
 
 /// What a threshold and the neighbours made of a candidate.
-enum class Verdict { hit, below, bleed, tooNear };
+enum class Verdict { hit, below, bleed, tooNear, tooFine };
+inline constexpr int verdicts = 5;
 
 struct JudgedCandidate {
     Verdict verdict = Verdict::hit;
-    std::size_t bleedFrom = 0; ///< the guide whose drum explains it, when it is bleed
+    std::size_t bleedFrom = 0; ///< the mic whose drum explains it, when it is bleed
+    Decibels above;            ///< how far it lies above (or below) the threshold that rules there
 };
 
 } // namespace lampo

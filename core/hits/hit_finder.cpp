@@ -1,75 +1,136 @@
 #include "hits/hit_finder.h"
 
+#include "hits/cluster.h"
+#include "map/musical_map.h"
+
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace lampo {
 namespace {
 
 /// A louder stroke this soon after a softer one is the main stroke of a flam: the softer one rides with it.
 constexpr Decibels flamStep{4};
+/// What the user takes in is a candidate when one lies this near.
+constexpr Milliseconds sameAttack{2};
 
-/// One attack of one guide that passed threshold, bleed and gap.
-struct Attack {
-    SourceFrame at;
-    SourceFrame grace; ///< start of a soft stroke just before it that belongs to it; otherwise `at`
-    std::size_t mic;
-    Decibels level;
+/// How a guide is listened to at one place.
+struct Listening {
+    Decibels threshold;
+    FrameCount gap;
+    bool judgesBleed = true;
 };
+
+/// Which section rules where, on one take's own axis.
+class SectionMap {
+public:
+    SectionMap(const Session& session, const MusicalMap& map, FrameCount start) {
+        for (const Section& section : session.sections)
+            ranges_.push_back({{SourceFrame{map.barStart(section.firstBar).frame} - start,
+                                SourceFrame{map.barStart(section.firstBar + section.bars).frame} - start},
+                               &section});
+    }
+    const Section* at(SourceFrame place) const {
+        const auto found = std::partition_point(ranges_.begin(), ranges_.end(),
+                                                [&](const auto& range) { return range.first.end <= place; });
+        return found != ranges_.end() && found->first.contains(place) ? found->second : nullptr;
+    }
+
+private:
+    std::vector<std::pair<Range<SourceFrame>, const Section*>> ranges_;
+};
+
+std::vector<MicCandidates> heardBy(const Session& session, std::span<const MicAnalysis* const> analyses,
+                                   bool onlyGuides) {
+    std::vector<MicCandidates> heard;
+    for (std::size_t mic = 0; mic < std::min({session.mics.size(), analyses.size(), mostMics}); ++mic)
+        if (analyses[mic] && (!onlyGuides || session.mics[mic].guide))
+            heard.push_back({mic, analyses[mic]->candidates});
+    return heard;
+}
 
 class Finder {
 public:
-    Finder(const Session& session, char take, std::span<const MicAnalysis* const> analyses)
-        : session_(session), take_(take) {
+    Finder(const Session& session, const Take& take, std::span<const MicAnalysis* const> analyses,
+           const BleedJudgement& bleed)
+        : session_(session), take_(take), bleed_(bleed), map_(session.map, session.rate),
+          sections_(session, map_, take.start), guides_(heardBy(session, analyses, true)) {
         found_.judged.resize(session.mics.size());
-        for (std::size_t mic = 0; mic < std::min({session.mics.size(), analyses.size(), mostMics}); ++mic)
-            if (session.mics[mic].guide && analyses[mic])
-                guides_.push_back({mic, analyses[mic]->candidates});
     }
 
     FoundHits run() {
-        judge();
+        for (const MicCandidates& guide : guides_) {
+            judge(guide);
+            keepGap(guide);
+        }
+        for (const Correction& correction : session_.corrections)
+            if (correction.take == take_.letter && correction.kind == Correction::Kind::add)
+                takeIn(correction);
         std::sort(attacks_.begin(), attacks_.end(),
                   [](const Attack& a, const Attack& b) { return std::pair(a.at, a.mic) < std::pair(b.at, b.mic); });
-        joinClusters();
-        for (const Correction& correction : session_.corrections)
-            if (correction.take == take_)
-                obey(correction);
+        clusters_ = joinClusters(attacks_, toFrames(session_.clusters.window, session_.rate));
+        thin();
+        insertBareCuts();
+        found_.lost = obeyCorrections(session_, take_.letter, clusters_);
+        for (const Cluster& cluster : clusters_)
+            found_.hits.push_back(cluster.hit);
+        keepOrder();
         return std::move(found_);
     }
 
 private:
-    void judge() {
-        const auto matrix = BleedMatrix::learn(guides_, session_.rate);
-        const auto explained = explainBleed(guides_, matrix, session_.rate);
-        for (std::size_t g = 0; g < guides_.size(); ++g) {
-            const auto& candidates = guides_[g].candidates;
-            const Mic& mic = session_.mics[guides_[g].mic];
-            auto& judged = found_.judged[guides_[g].mic];
-            judged.resize(candidates.size());
-            for (std::size_t c = 0; c < candidates.size(); ++c) {
-                if (candidates[c].level < mic.threshold)
-                    judged[c].verdict = Verdict::below;
-                else if (explained[g][c] != g)
-                    judged[c] = {Verdict::bleed, guides_[explained[g][c]].mic};
-            }
-            keepGap(guides_[g], judged);
+    Listening listeningAt(const Mic& mic, SourceFrame place) const {
+        Listening listening{mic.threshold, toFrames(mic.shortestGap, session_.rate), mic.judgesBleed};
+        const Section* section = sections_.at(place);
+        if (const SectionListening* own = section ? section->listeningOf(mic.stem) : nullptr) {
+            listening.threshold = own->threshold.value_or(listening.threshold);
+            if (own->shortestGap)
+                listening.gap = toFrames(*own->shortestGap, session_.rate);
+            listening.judgesBleed = own->judgesBleed.value_or(listening.judgesBleed);
+        }
+        return listening;
+    }
+
+    void judge(const MicCandidates& guide) {
+        const Mic& mic = session_.mics[guide.mic];
+        auto& judged = found_.judged[guide.mic];
+        judged.resize(guide.candidates.size());
+        for (std::size_t c = 0; c < judged.size(); ++c) {
+            const Candidate& candidate = guide.candidates[c];
+            const Listening listening = listeningAt(mic, candidate.at);
+            const std::size_t by = bleed_.explainedBy[guide.mic][c];
+            judged[c].above = {candidate.level.value - listening.threshold.value};
+            judged[c].bleedFrom = by;
+            if (candidate.level < listening.threshold)
+                judged[c].verdict = Verdict::below;
+            else if (listening.judgesBleed && by != guide.mic)
+                judged[c].verdict = Verdict::bleed;
         }
     }
 
-    void keepGap(const GuideCandidates& guide, std::vector<JudgedCandidate>& judged) {
-        const FrameCount gap = toFrames(session_.mics[guide.mic].shortestGap, session_.rate);
+    Attack attackOf(const MicCandidates& guide, std::size_t candidate) const {
+        const Candidate& now = guide.candidates[candidate];
+        return {now.at,    now.at, guide.mic, now.level, found_.judged[guide.mic][candidate].above,
+                candidate, voiceOf(session_.mics[guide.mic].role), false};
+    }
+
+    void keepGap(const MicCandidates& guide) {
+        auto& judged = found_.judged[guide.mic];
         std::size_t kept = judged.size(); // index of the last hit's candidate
         for (std::size_t c = 0; c < judged.size(); ++c) {
             if (judged[c].verdict != Verdict::hit)
                 continue;
             const Candidate& now = guide.candidates[c];
+            const FrameCount gap = listeningAt(session_.mics[guide.mic], now.at).gap;
             if (kept == judged.size() || now.at - guide.candidates[kept].at >= gap) {
-                attacks_.push_back({now.at, now.at, guide.mic, now.level});
+                attacks_.push_back(attackOf(guide, c));
                 kept = c;
             } else if (now.level.value > guide.candidates[kept].level.value + flamStep.value) {
                 judged[kept].verdict = Verdict::tooNear;
-                attacks_.back() = {now.at, attacks_.back().grace, guide.mic, now.level};
+                const SourceFrame grace = attacks_.back().grace;
+                attacks_.back() = attackOf(guide, c);
+                attacks_.back().grace = grace;
                 kept = c;
             } else {
                 judged[c].verdict = Verdict::tooNear;
@@ -77,71 +138,119 @@ private:
         }
     }
 
-    /// A cluster opens with its earliest attack and takes each guide once.
-    void joinClusters() {
-        const FrameCount window = toFrames(session_.clusters.window, session_.rate);
-        for (const Attack& attack : attacks_) {
-            const bool joins = !found_.hits.empty() && attack.at - opened_ <= window &&
-                               (found_.hits.back().heardBy & onlyMic(attack.mic)) == 0;
-            if (!joins) {
-                opened_ = attack.at;
-                found_.hits.push_back({attack.at, attack.grace, attack.at, attack.mic, onlyMic(attack.mic),
-                                       voiceOf(session_.mics[attack.mic].role), attack.level, false});
+    std::span<const Candidate> candidatesOf(std::size_t mic) const {
+        const auto guide = std::find_if(guides_.begin(), guides_.end(), [&](const auto& g) { return g.mic == mic; });
+        return guide == guides_.end() ? std::span<const Candidate>{} : guide->candidates;
+    }
+
+    std::optional<std::size_t> candidateNear(std::size_t mic, SourceFrame at) const {
+        const FrameCount near = toFrames(sameAttack, session_.rate);
+        const auto candidates = candidatesOf(mic);
+        const auto found = std::partition_point(candidates.begin(), candidates.end(),
+                                                [&](const Candidate& c) { return c.at < at - near; });
+        if (found == candidates.end() || found->at > at + near)
+            return std::nullopt;
+        return static_cast<std::size_t>(found - candidates.begin());
+    }
+
+    /// An added hit is an attack like the others, whatever the settings say about it.
+    void takeIn(const Correction& correction) {
+        const std::size_t mic = std::min(session_.micNamed(correction.mic), mostMics);
+        Attack attack{correction.at, correction.at, noMic, {0}, {0}, 0, correction.voice, true};
+        if (mic < session_.mics.size()) {
+            attack.mic = mic;
+            if (const auto c = candidateNear(mic, correction.at)) {
+                JudgedCandidate& judged = found_.judged[mic][*c];
+                if (std::exchange(judged.verdict, Verdict::hit) == Verdict::hit)
+                    return;
+                attack.level = candidatesOf(mic)[*c].level;
+                attack.clear = judged.above;
+                attack.candidate = *c;
+            }
+        }
+        attacks_.push_back(attack);
+    }
+
+    bool matters(const Hit& hit) const {
+        const SongFrame played = asPlayed(hit.anchor, take_.start);
+        const BarBeat place = map_.barBeat(played);
+        const Finest* finest = session_.finestOf(place.bar);
+        if (!finest)
+            return true;
+        const double wholes = (place.beat - 1) / map_.meterOf(place.bar).unit;
+        const double step = finest->value.ofWhole();
+        const SongFrame line = map_.at(place.bar, std::round(wholes / step) * step);
+        const SongFrame nextBar = map_.barStart(place.bar + 1);
+        const auto away = std::min(std::abs((played - line).frames), std::abs((played - nextBar).frames));
+        return away <= toFrames(finest->near, session_.rate).frames;
+    }
+
+    /// Leaves out what cannot matter where only coarse notes do; what the user added stays.
+    void thin() {
+        std::erase_if(clusters_, [&](const Cluster& cluster) {
+            if (cluster.hit.added || matters(cluster.hit))
+                return false;
+            for (const Attack& attack : cluster.attacks)
+                if (!attack.added)
+                    found_.judged[attack.mic][attack.candidate].verdict = Verdict::tooFine;
+            return true;
+        });
+    }
+
+    void insertBareCuts() {
+        for (const Correction& correction : session_.corrections) {
+            if (correction.take != take_.letter || correction.kind != Correction::Kind::cut)
                 continue;
-            }
-            Hit& hit = found_.hits.back();
-            hit.heardBy |= onlyMic(attack.mic);
-            hit.first = std::min(hit.first, attack.grace);
-            hit.last = std::max(hit.last, attack.at);
-            if (attack.mic < hit.mic) { // the order of mics is their rank
-                hit.anchor = attack.at;
-                hit.mic = attack.mic;
-                hit.voice = voiceOf(session_.mics[attack.mic].role);
-                hit.level = attack.level;
-            }
+            const auto after =
+                std::partition_point(clusters_.begin(), clusters_.end(),
+                                     [&](const Cluster& c) { return c.hit.anchor < correction.at; });
+            clusters_.insert(after, Cluster::bareCut(correction.at));
         }
-        // A grace stroke may reach back before the cluster in front of it.
-        for (std::size_t i = 1; i < found_.hits.size(); ++i)
-            if (found_.hits[i].first <= found_.hits[i - 1].last)
-                found_.hits[i].first = std::min(found_.hits[i].anchor, found_.hits[i - 1].last + FrameCount{1});
     }
 
-    void obey(const Correction& correction) {
+    /// Hits do not reach into one another: a grace stroke may lie before the cluster in front of it, and a cut may
+    /// have been put inside one.
+    void keepOrder() {
         auto& hits = found_.hits;
-        const auto after = std::lower_bound(hits.begin(), hits.end(), correction.at,
-                                            [](const Hit& hit, SourceFrame at) { return hit.anchor < at; });
-        auto nearest = hits.end();
-        for (auto near : {after, after == hits.begin() ? hits.end() : std::prev(after)})
-            if (near != hits.end() && distance(*near, correction) <= correctionTolerance.frames &&
-                (nearest == hits.end() || distance(*near, correction) < distance(*nearest, correction)))
-                nearest = near;
-        if (correction.kind == Correction::Kind::add) {
-            if (nearest == hits.end())
-                hits.insert(after,
-                            {correction.at, correction.at, correction.at, 0, 0, correction.voice, {0}, true});
-        } else if (nearest == hits.end()) {
-            found_.lost.push_back(correction);
-        } else if (correction.kind == Correction::Kind::remove) {
-            hits.erase(nearest);
+        for (std::size_t i = 1; i < hits.size(); ++i) {
+            const SourceFrame free = hits[i - 1].last + FrameCount{1};
+            if (hits[i].first < free)
+                hits[i].first = std::min(hits[i].anchor, free);
         }
-    }
-
-    static std::int64_t distance(const Hit& hit, const Correction& correction) {
-        return std::abs((hit.anchor - correction.at).frames);
     }
 
     const Session& session_;
-    char take_;
-    std::vector<GuideCandidates> guides_;
+    const Take& take_;
+    const BleedJudgement& bleed_;
+    MusicalMap map_;
+    SectionMap sections_;
+    std::vector<MicCandidates> guides_;
     std::vector<Attack> attacks_;
-    SourceFrame opened_;
+    std::vector<Cluster> clusters_;
     FoundHits found_;
 };
 
 } // namespace
 
-FoundHits findHits(const Session& session, char take, std::span<const MicAnalysis* const> analyses) {
-    return Finder(session, take, analyses).run();
+BleedJudgement judgeBleed(const Session& session, std::span<const MicAnalysis* const> analyses) {
+    const auto guides = heardBy(session, analyses, true);
+    BleedJudgement judgement;
+    judgement.matrix =
+        BleedMatrix::learn(guides, heardBy(session, analyses, false), session.mics.size(), session.rate);
+    judgement.explainedBy.resize(session.mics.size());
+    auto explained = explainBleed(guides, judgement.matrix, session.rate);
+    for (std::size_t g = 0; g < guides.size(); ++g)
+        judgement.explainedBy[guides[g].mic] = std::move(explained[g]);
+    return judgement;
+}
+
+FoundHits findHits(const Session& session, const Take& take, std::span<const MicAnalysis* const> analyses,
+                   const BleedJudgement& bleed) {
+    return Finder(session, take, analyses, bleed).run();
+}
+
+FoundHits findHits(const Session& session, const Take& take, std::span<const MicAnalysis* const> analyses) {
+    return findHits(session, take, analyses, judgeBleed(session, analyses));
 }
 
 } // namespace lampo

@@ -43,7 +43,7 @@ Mixer::Mixer(std::shared_ptr<const Programme> programme)
     }
     for (const Companion& companion : programme_->session.companions) {
         auto reader = companion.mute || anySolo ? Expected<AudioReader>(fail(ErrorKind::cancelled, {}))
-                                                : AudioReader::open(companion.file);
+                                                : AudioReader::open(companion.file, programme_->session.rate);
         companions_.push_back(reader ? std::make_unique<WindowReader>(std::move(*reader)) : nullptr);
     }
     buffers_.resize(mics.size());

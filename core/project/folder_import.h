@@ -10,11 +10,12 @@
 namespace lampo {
 
 /// The mics of a kit from their file names, in kit order (kick, snare, toms, hat, cymbals, overheads, room,
-/// others), roles guessed, guides chosen: for each kick, snare and tom the mic that hears its attack best.
+/// others), roles guessed, guides chosen (for each kick, snare and tom the mic that hears its attack best), mics of
+/// one drum and halves of one file ("x L" and "x R") in groups.
 std::vector<Mic> kitOf(const std::vector<std::string>& stems);
 
-/// A session of one take from a folder of mono WAV, FLAC or AIFF files, one per mic. Only headers are read.
-/// Errors: notFound, noAudio, those of AudioReader::open, rateDiffers, lengthDiffers.
+/// planImport and sessionOf in one go, for a folder that is taken as it is: the first file that cannot be brought in
+/// is the error.
 Expected<Session> importFolder(const std::filesystem::path& folder);
 
 } // namespace lampo

@@ -1,12 +1,11 @@
 #include "project/project_file.h"
 
 #include "audio/audio_reader.h"
-#include "project/atomic_file.h"
+#include "base/whole_file.h"
 #include "project/folder_import.h"
 #include "project/project_json.h"
 
-#include <fstream>
-#include <sstream>
+#include <algorithm>
 
 namespace lampo {
 namespace {
@@ -15,15 +14,13 @@ namespace fs = std::filesystem;
 
 constexpr std::uintmax_t largestProject = 64U << 20;
 
-std::optional<Error> unfit(const fs::path& file, SampleRate rate, std::optional<FrameCount> length) {
-    const auto reader = AudioReader::open(file);
+std::optional<Error> unfit(const SourceFile& source, SampleRate rate) {
+    const auto reader = AudioReader::open(source, rate);
     if (!reader)
         return reader.error();
-    if (reader->info().rate != rate)
-        return Error{ErrorKind::rateDiffers, quotedName(file) + " has " + std::to_string(reader->info().rate.hz) +
-                                                 " Hz but the project has " + std::to_string(rate.hz) + " Hz"};
-    if (length && reader->info().length != *length)
-        return Error{ErrorKind::lengthDiffers, quotedName(file) +
+    const bool known = source.length != FrameCount{};
+    if (known && SourceFrame{0} + reader->info().length != source.end())
+        return Error{ErrorKind::lengthDiffers, quotedName(source.file) +
                                                    " is no longer as long as when it was brought in: put the "
                                                    "original file back"};
     return std::nullopt;
@@ -36,32 +33,21 @@ Expected<void> saveProject(const Session& session, const fs::path& file) {
 }
 
 Expected<Session> loadProject(const fs::path& file) {
-    std::error_code code;
-    if (!fs::is_regular_file(file, code))
-        return fail(ErrorKind::notFound,
-                    "There is no project " + quotedName(file) + " (looked for \"" + file.string() + "\")");
-    if (fs::file_size(file, code) > largestProject)
-        return fail(ErrorKind::damagedProject, quotedName(file) + " is too large to be a Lampo project");
-    std::ifstream in(file, std::ios::binary);
-    std::ostringstream text;
-    text << in.rdbuf();
-    if (!in)
-        return fail(ErrorKind::unreadable, quotedName(file) + " could not be read");
-    return sessionFromText(text.str(), fs::absolute(file).parent_path(), quotedName(file));
+    return readWhole(file, largestProject, "project").and_then([&](const std::string& text) {
+        return sessionFromText(text, fs::absolute(file).parent_path(), quotedName(file));
+    });
 }
 
 std::vector<Error> checkSources(const Session& session) {
     std::vector<Error> errors;
-    const auto check = [&](const fs::path& file, std::optional<FrameCount> length) {
-        if (auto error = unfit(file, session.rate, length))
+    const auto check = [&](const SourceFile& source) {
+        if (auto error = source.empty() ? std::nullopt : unfit(source, session.rate))
             errors.push_back(*error);
     };
     for (const Take& take : session.takes)
-        for (const auto& file : take.files)
-            if (!file.empty())
-                check(file, take.length);
+        std::for_each(take.files.begin(), take.files.end(), check);
     for (const Companion& companion : session.companions)
-        check(companion.file, std::nullopt);
+        check(companion.file);
     return errors;
 }
 

@@ -1,8 +1,8 @@
 #include "project/project_json.h"
 
 #include "hits/hit.h"
-
-#include <nlohmann/json.hpp>
+#include "project/json_fields.h"
+#include "project/mic_json.h"
 
 #include <algorithm>
 #include <array>
@@ -12,12 +12,10 @@
 namespace lampo {
 namespace {
 
-using nlohmann::json;
+using namespace jsonfields;
 namespace fs = std::filesystem;
 
 constexpr std::string_view schema = "lampo-project-1";
-constexpr int deepestNesting = 16;
-constexpr std::size_t mostItems = 100000;
 
 // ---- writing
 
@@ -29,28 +27,42 @@ std::string stored(const fs::path& file, const fs::path& folder) {
     return (below ? relative : file).generic_string();
 }
 
-constexpr std::array<std::string_view, 4> correctionNames{"add", "remove", "pin", "place"};
-
-json micJson(const Mic& mic) {
-    return {{"stem", mic.stem},
-            {"role", name(mic.role)},
-            {"guide", mic.guide},
-            {"threshold_db", mic.threshold.value},
-            {"shortest_gap_ms", mic.shortestGap.value},
-            {"level_db", mic.level.value},
-            {"mute", mic.mute},
-            {"solo", mic.solo}};
+json fileJson(const SourceFile& source, const fs::path& folder) {
+    json out{{"file", stored(source.file, folder)}};
+    if (source.empty())
+        return out;
+    out["length"] = source.length.frames;
+    if (source.channel != 0)
+        out["channel"] = source.channel;
+    if (source.offset != FrameCount{})
+        out["offset"] = source.offset.frames;
+    return out;
 }
 
 json takeJson(const Take& take, const fs::path& folder) {
     json files = json::array();
     for (const auto& file : take.files)
-        files.push_back(stored(file, folder));
+        files.push_back(fileJson(file, folder));
     return {{"letter", std::string(1, take.letter)},
             {"folder", stored(take.folder, folder)},
             {"files", files},
             {"start", take.start.frames},
             {"length", take.length.frames}};
+}
+
+json finestJson(const Finest& finest) {
+    return {{"value", name(finest.value)}, {"near_ms", finest.near.value}};
+}
+
+json listeningJson(const SectionListening& listening) {
+    json out{{"mic", listening.mic}};
+    if (listening.threshold)
+        out["threshold_db"] = listening.threshold->value;
+    if (listening.shortestGap)
+        out["shortest_gap_ms"] = listening.shortestGap->value;
+    if (listening.judgesBleed)
+        out["judges_bleed"] = *listening.judgesBleed;
+    return out;
 }
 
 json sectionJson(const Section& section) {
@@ -59,15 +71,27 @@ json sectionJson(const Section& section) {
         out["grid"] = name(*section.grid);
     if (section.strength)
         out["strength"] = *section.strength;
+    if (section.finest)
+        out["finest"] = finestJson(*section.finest);
+    if (!section.listening.empty())
+        out["listening"] = listJson(section.listening, listeningJson);
     return out;
 }
 
 json correctionJson(const Correction& correction) {
-    return {{"kind", correctionNames[static_cast<std::size_t>(correction.kind)]},
-            {"take", std::string(1, correction.take)},
-            {"at", correction.at.frame},
-            {"landing", correction.landing.frame},
-            {"voice", name(correction.voice)}};
+    using Kind = Correction::Kind;
+    json out{{"kind", name(correction.kind)},
+             {"take", std::string(1, correction.take)},
+             {"at", correction.at.frame}};
+    if (correction.kind == Kind::place)
+        out["landing"] = correction.landing.frame;
+    if (correction.kind == Kind::add || correction.kind == Kind::drum)
+        out["voice"] = name(correction.voice);
+    if (correction.kind == Kind::mark || correction.kind == Kind::join)
+        out["to"] = correction.to.frame;
+    if (!correction.mic.empty())
+        out["mic"] = correction.mic;
+    return out;
 }
 
 json mapJson(const MapData& map) {
@@ -80,81 +104,7 @@ json mapJson(const MapData& map) {
     return {{"origin", map.origin.frame}, {"meters", meters}, {"tempos", tempos}};
 }
 
-template <class List, class Writer>
-json listJson(const List& list, Writer&& writer) {
-    json out = json::array();
-    for (const auto& item : list)
-        out.push_back(writer(item));
-    return out;
-}
-
 // ---- reading
-
-/// Thrown and caught in this file only: a value that is missing, of the wrong kind or out of its range.
-struct Damage {
-    std::string what;
-};
-
-const json& member(const json& object, const char* key) {
-    if (!object.is_object() || !object.contains(key))
-        throw Damage{std::string("\"") + key + "\" is missing"};
-    return object[key];
-}
-
-double number(const json& object, const char* key, double low, double high) {
-    const json& value = member(object, key);
-    const double result = value.is_number() ? value.get<double>() : std::nan("");
-    if (!(low <= result && result <= high))
-        throw Damage{std::string("\"") + key + "\" is not a number in its range"};
-    return result;
-}
-
-std::int64_t whole(const json& object, const char* key, std::int64_t low, std::int64_t high) {
-    const json& value = member(object, key);
-    if (!value.is_number_integer())
-        throw Damage{std::string("\"") + key + "\" is not a whole number"};
-    return static_cast<std::int64_t>(number(object, key, static_cast<double>(low), static_cast<double>(high)));
-}
-
-bool truth(const json& object, const char* key) {
-    const json& value = member(object, key);
-    if (!value.is_boolean())
-        throw Damage{std::string("\"") + key + "\" is neither true nor false"};
-    return value.get<bool>();
-}
-
-std::string text(const json& object, const char* key) {
-    const json& value = member(object, key);
-    if (!value.is_string() || value.get_ref<const std::string&>().size() > 4096)
-        throw Damage{std::string("\"") + key + "\" is not a text"};
-    return value.get<std::string>();
-}
-
-char letter(const json& object, const char* key) {
-    const std::string value = text(object, key);
-    if (value.size() != 1 || value.front() < 'A' || value.front() > 'Z')
-        throw Damage{std::string("\"") + key + "\" is not a letter"};
-    return value.front();
-}
-
-template <class Reader>
-auto list(const json& object, const char* key, Reader&& reader) {
-    const json& value = member(object, key);
-    if (!value.is_array() || value.size() > mostItems)
-        throw Damage{std::string("\"") + key + "\" is not a list"};
-    std::vector<decltype(reader(value))> items;
-    items.reserve(value.size());
-    for (const json& item : value)
-        items.push_back(reader(item));
-    return items;
-}
-
-template <class Value>
-Value known(std::optional<Value> value, const char* key) {
-    if (!value)
-        throw Damage{std::string("\"") + key + "\" is none of the known names"};
-    return *value;
-}
 
 constexpr std::int64_t longest = std::int64_t{1} << 40; // frames; 33 days at 384 kHz
 
@@ -162,45 +112,62 @@ fs::path found(const std::string& stored, const fs::path& folder) {
     return stored.empty() ? fs::path{} : (folder / stored).lexically_normal();
 }
 
-Mic readMic(const json& j) {
-    return {text(j, "stem"),
-            known(roleNamed(text(j, "role")), "role"),
-            truth(j, "guide"),
-            {number(j, "threshold_db", -60, 0)},
-            {number(j, "shortest_gap_ms", 10, 500)},
-            {number(j, "level_db", -60, 12)},
-            truth(j, "mute"),
-            truth(j, "solo")};
+/// A bare name is what a project without channels and offsets holds.
+SourceFile readFile(const json& j, const fs::path& folder) {
+    if (j.is_string())
+        return found(j.get<std::string>(), folder);
+    return {found(text(j, "file"), folder), static_cast<int>(wholeOr(j, "channel", 0, -1, 1023)),
+            FrameCount{wholeOr(j, "offset", 0, -longest, longest)}, FrameCount{wholeOr(j, "length", 0, 0, longest)}};
 }
 
 Take readTake(const json& j, const fs::path& folder) {
-    const auto files = list(j, "files", [](const json& f) {
-        return f.is_string() ? f.get<std::string>() : throw Damage{"a file name is not a text"};
-    });
-    Take take{letter(j, "letter"),
-              found(text(j, "folder"), folder),
-              {},
+    Take take{letter(j, "letter"), found(text(j, "folder"), folder),
+              list(j, "files",
+                   [&](const json& f) {
+                       return f.is_string() || f.is_object() ? readFile(f, folder)
+                                                             : throw Damage{"a file name is not a text"};
+                   }),
               {whole(j, "start", -longest, longest)},
               {whole(j, "length", 1, longest)}};
-    for (const auto& file : files)
-        take.files.push_back(found(file, folder));
+    for (SourceFile& file : take.files)
+        if (!file.empty() && file.length == FrameCount{})
+            file.length = take.length;
     return take;
 }
 
 Companion readCompanion(const json& j, const fs::path& folder) {
-    return {text(j, "name"), found(text(j, "file"), folder), {number(j, "level_db", -60, 12)}, truth(j, "mute")};
+    return {text(j, "name"), readFile(member(j, "file"), folder), {number(j, "level_db", -60, 12)}, truth(j, "mute")};
+}
+
+Finest readFinest(const json& j) {
+    return {known(noteValueNamed(text(j, "value")), "value"), {number(j, "near_ms", 1, 500)}};
+}
+
+SectionListening readListening(const json& j) {
+    SectionListening listening;
+    listening.mic = text(j, "mic");
+    if (j.contains("threshold_db"))
+        listening.threshold = Decibels{number(j, "threshold_db", -60, 0)};
+    if (j.contains("shortest_gap_ms"))
+        listening.shortestGap = Milliseconds{number(j, "shortest_gap_ms", 10, 500)};
+    if (j.contains("judges_bleed"))
+        listening.judgesBleed = truth(j, "judges_bleed");
+    return listening;
 }
 
 Section readSection(const json& j) {
-    Section section{text(j, "name"),
-                    static_cast<int>(whole(j, "first_bar", -1000000, 1000000)),
-                    static_cast<int>(whole(j, "bars", 1, 1000000)),
-                    {},
-                    {}};
+    Section section;
+    section.name = text(j, "name");
+    section.firstBar = static_cast<int>(whole(j, "first_bar", -1000000, 1000000));
+    section.bars = static_cast<int>(whole(j, "bars", 1, 1000000));
     if (j.contains("grid"))
         section.grid = known(noteValueNamed(text(j, "grid")), "grid");
     if (j.contains("strength"))
         section.strength = number(j, "strength", 0, 100);
+    if (j.contains("finest"))
+        section.finest = readFinest(member(j, "finest"));
+    if (j.contains("listening"))
+        section.listening = list(j, "listening", readListening);
     return section;
 }
 
@@ -211,15 +178,23 @@ Voice readVoice(const json& j) {
     throw Damage{"\"voice\" is none of the known names"};
 }
 
+Correction::Kind readKind(const json& j) {
+    const std::string named = text(j, "kind");
+    for (int kind = 0; kind < correctionKinds; ++kind)
+        if (name(static_cast<Correction::Kind>(kind)) == named)
+            return static_cast<Correction::Kind>(kind);
+    throw Damage{"\"kind\" is none of the known names"};
+}
+
 Correction readCorrection(const json& j) {
-    const auto kind = std::find(correctionNames.begin(), correctionNames.end(), text(j, "kind"));
-    if (kind == correctionNames.end())
-        throw Damage{"\"kind\" is none of the known names"};
-    return {static_cast<Correction::Kind>(kind - correctionNames.begin()),
-            letter(j, "take"),
-            {whole(j, "at", -longest, longest)},
-            {whole(j, "landing", -longest, longest)},
-            readVoice(j)};
+    Correction correction{readKind(j), letter(j, "take"), {whole(j, "at", -longest, longest)}, {}, {}, {}, {}};
+    correction.landing = {wholeOr(j, "landing", 0, -longest, longest)};
+    correction.to = {wholeOr(j, "to", 0, -longest, longest)};
+    if (j.contains("voice"))
+        correction.voice = readVoice(j);
+    if (j.contains("mic"))
+        correction.mic = text(j, "mic");
+    return correction;
 }
 
 template <class Change>
@@ -293,28 +268,17 @@ Session readSession(const json& j, const fs::path& folder) {
     session.map = readMap(member(j, "map"));
     session.sections = list(j, "sections", readSection);
     session.corrections = list(j, "corrections", readCorrection);
+    if (j.contains("finest"))
+        session.finest = readFinest(member(j, "finest"));
     readSettings(j, session);
     checkWhole(session);
     return session;
 }
 
-/// The parser recurses by nesting, so nesting is limited before anything is kept.
-json parseLimited(std::string_view source) {
-    bool tooDeep = false;
-    const json::parser_callback_t shallow = [&](int depth, json::parse_event_t, json&) {
-        tooDeep = tooDeep || depth > deepestNesting;
-        return !tooDeep;
-    };
-    json parsed = json::parse(source, shallow, false);
-    if (parsed.is_discarded() || tooDeep)
-        throw Damage{"it is not a complete project text"};
-    return parsed;
-}
-
 } // namespace
 
 std::string projectText(const Session& session, const fs::path& folder) {
-    const json out{{"schema", schema},
+    json out{{"schema", schema},
                    {"title", session.title},
                    {"sample_rate", session.rate.hz},
                    {"mics", listJson(session.mics, micJson)},
@@ -322,7 +286,7 @@ std::string projectText(const Session& session, const fs::path& folder) {
                    {"companions", listJson(session.companions,
                                            [&](const Companion& c) {
                                                return json{{"name", c.name},
-                                                           {"file", stored(c.file, folder)},
+                                                           {"file", fileJson(c.file, folder)},
                                                            {"level_db", c.level.value},
                                                            {"mute", c.mute}};
                                            })},
@@ -336,7 +300,9 @@ std::string projectText(const Session& session, const fs::path& folder) {
                      {"fill", session.seams.fill == Fill::borrow ? "borrow" : "open"}}},
                    {"cluster_window_ms", session.clusters.window.value},
                    {"corrections", listJson(session.corrections, correctionJson)}};
-    return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
+    if (session.finest)
+        out["finest"] = finestJson(*session.finest);
+    return written(out);
 }
 
 Expected<Session> sessionFromText(std::string_view source, const fs::path& folder, const std::string& named) {

@@ -4,7 +4,7 @@
 
 namespace lampo {
 
-KitReader::KitReader(const Session& session) : mics_(session.mics.size()), silence_(session.mics.size()) {
+KitReader::KitReader(const Session& session) : rate_(session.rate), mics_(session.mics.size()), silence_(session.mics.size()) {
     for (const Take& take : session.takes)
         for (const auto& file : take.files)
             sources_.push_back({file, nullptr});
@@ -18,7 +18,7 @@ Expected<std::span<const float>> KitReader::frames(std::size_t take, std::size_t
         return std::span<const float>(silence_[mic]).first(count);
     }
     if (!source.reader) {
-        auto opened = AudioReader::open(source.file);
+        auto opened = AudioReader::open(source.file, rate_);
         if (!opened)
             return tl::unexpected(opened.error());
         source.reader = std::make_unique<WindowReader>(std::move(*opened));

@@ -20,10 +20,11 @@ public:
 
 private:
     struct Source {
-        std::filesystem::path file;
+        SourceFile file;
         std::unique_ptr<WindowReader> reader;
     };
 
+    SampleRate rate_;
     std::size_t mics_;
     std::vector<Source> sources_; ///< take by take
     std::vector<std::vector<float>> silence_;

@@ -3,27 +3,41 @@
 #include "base/position.h"
 #include "session/role.h"
 
-#include <optional>
 #include <string>
 
 namespace lampo {
 
 /// What the user said about one place of one take. Kept by source position, so that it survives every change of
-/// settings; it speaks of the hit whose anchor lies within `correctionTolerance` of `at`.
+/// settings; it speaks of the hit that was found nearest to `at` within `correctionTolerance`.
 struct Correction {
     enum class Kind {
         add,    ///< there is a hit here
+        cut,    ///< no attack, but cut here anyway; the cut moves with its neighbours
         remove, ///< there is none
+        mark,   ///< its attack begins at `to`
+        split,  ///< what falls together here are separate hits, one for each guide
+        join,   ///< the hit at `to` belongs to it
+        anchor, ///< `mic` gives the anchor
+        drum,   ///< it is a stroke of `voice`
         pin,    ///< it stays as played
         place,  ///< it lands on `landing`
     };
     Kind kind = Kind::pin;
     char take = 'A';
     SourceFrame at;
-    ResultFrame landing;        ///< of a placed hit
-    Voice voice = Voice::other; ///< of an added hit
+    ResultFrame landing;        ///< of `place`
+    Voice voice = Voice::other; ///< of `add` and `drum`
+    SourceFrame to{};           ///< of `mark` and `join`
+    std::string mic{};          ///< of `add` (may be empty) and `anchor`: a stem
     bool operator==(const Correction&) const = default;
 };
+
+/// Corrections of different aspects of one hit stand side by side; of one aspect the last one counts.
+enum class Aspect { existence, start, cluster, anchor, drum, landing };
+Aspect aspectOf(Correction::Kind kind);
+/// "add", "cut" …: the name in project files.
+std::string_view name(Correction::Kind kind);
+inline constexpr int correctionKinds = 10;
 
 /// Below the shortest gap of two hits, above what a re-analysis moves an anchor by.
 inline constexpr FrameCount correctionTolerance{480};

@@ -23,6 +23,16 @@ bool within(double value, double low, double high) {
     return std::isfinite(value) && low <= value && value <= high;
 }
 
+constexpr double lightestBand = 0.05;
+
+FrameCount lengthOf(const Take& take) {
+    FrameCount length{1};
+    for (const SourceFile& file : take.files)
+        if (!file.empty())
+            length = std::max(length, file.end() - SourceFrame{0});
+    return length;
+}
+
 bool speaksOf(const Correction& correction, char take, SourceFrame at) {
     const auto distance = (correction.at - at).frames;
     return correction.take == take && std::abs(distance) <= correctionTolerance.frames;
@@ -43,6 +53,15 @@ struct Applier {
         if (mic >= next.mics.size())
             return fail(ErrorKind::badValue, "There is no such mic");
         return change(next.mics[mic]);
+    }
+    Expected<void> onLinked(std::size_t index, auto&& change) {
+        return onMic(index, [&](Mic& mic) {
+            change(mic);
+            for (Mic& other : next.mics)
+                if (mic.linked && other.linked && other.group == mic.group)
+                    change(other);
+            return done();
+        });
     }
     static Expected<void> done() { return {}; }
 
@@ -97,6 +116,70 @@ struct Applier {
             return ranged(e.gap.value, 10, 500, "The shortest gap", "ms", [&] { mic.shortestGap = e.gap; });
         });
     }
+    Expected<void> operator()(const SetBleedJudging& e) {
+        return onMic(e.mic, [&](Mic& mic) { return mic.judgesBleed = e.on, done(); });
+    }
+    Expected<void> operator()(const SetEmphasis& e) {
+        if (e.weights && !std::all_of(e.weights->begin(), e.weights->end(),
+                                      [](double weight) { return within(weight, lightestBand, 1); }))
+            return outside("A band's weight", lightestBand, 1, "");
+        return onMic(e.mic, [&](Mic& mic) { return mic.emphasis = e.weights, done(); });
+    }
+    Expected<void> operator()(const SetSectionListening& e) {
+        if (e.section >= next.sections.size() || next.micNamed(e.listening.mic) == next.mics.size())
+            return fail(ErrorKind::badValue, "There is no such section or mic");
+        if (e.listening.threshold && !within(e.listening.threshold->value, -60, 0))
+            return outside("A threshold", -60, 0, "dB");
+        if (e.listening.shortestGap && !within(e.listening.shortestGap->value, 10, 500))
+            return outside("The shortest gap", 10, 500, "ms");
+        auto& all = next.sections[e.section].listening;
+        std::erase_if(all, [&](const auto& l) { return l.mic == e.listening.mic; });
+        if (!e.listening.empty())
+            all.push_back(e.listening);
+        return {};
+    }
+    Expected<void> operator()(const SetFinest& e) {
+        if (e.section && *e.section >= next.sections.size())
+            return fail(ErrorKind::badValue, "There is no such section");
+        if (e.finest && !within(e.finest->near.value, 1, 500))
+            return outside("Near a line", 1, 500, "ms");
+        (e.section ? next.sections[*e.section].finest : next.finest) = e.finest;
+        return {};
+    }
+    Expected<void> operator()(const SetLabel& e) {
+        return onMic(e.mic, [&](Mic& mic) { return mic.label = e.label == mic.stem ? "" : e.label, done(); });
+    }
+    Expected<void> operator()(const SetGroup& e) {
+        return onMic(e.mic, [&](Mic& mic) {
+            mic.group = e.group;
+            mic.linked = e.linked && !e.group.empty();
+            return done();
+        });
+    }
+    Expected<void> operator()(const SetOffsets& e) {
+        if (e.take >= next.takes.size() || e.offsets.size() != next.mics.size())
+            return fail(ErrorKind::badValue, "There is no such take");
+        Take& take = next.takes[e.take];
+        for (std::size_t mic = 0; mic < e.offsets.size(); ++mic)
+            if (e.offsets[mic])
+                take.files[mic].offset = *e.offsets[mic];
+        take.length = lengthOf(take);
+        return {};
+    }
+    Expected<void> operator()(const ArrangeKit& e) {
+        for (std::size_t place = 0, wanted = 0; wanted < e.mics.size(); ++wanted) {
+            const std::size_t from = next.micNamed(e.mics[wanted].stem);
+            if (from == next.mics.size() || from < place)
+                continue;
+            (void)(*this)(MoveMic{from, place});
+            next.mics[place++] = e.mics[wanted];
+        }
+        return {};
+    }
+    Expected<void> operator()(const BringIn& e) {
+        next = *e.session;
+        return {};
+    }
     Expected<void> operator()(const SetRole& e) {
         return onMic(e.mic, [&](Mic& mic) { return mic.role = e.role, done(); });
     }
@@ -114,15 +197,15 @@ struct Applier {
         return {};
     }
     Expected<void> operator()(const SetMicLevel& e) {
-        return onMic(e.mic, [&](Mic& mic) {
-            return ranged(e.level.value, -60, 12, "A level", "dB", [&] { mic.level = e.level; });
+        return ranged(e.level.value, -60, 12, "A level", "dB", [] {}).and_then([&] {
+            return onLinked(e.mic, [&](Mic& mic) { mic.level = e.level; });
         });
     }
     Expected<void> operator()(const SetMute& e) {
-        return onMic(e.mic, [&](Mic& mic) { return mic.mute = e.mute, done(); });
+        return onLinked(e.mic, [&](Mic& mic) { mic.mute = e.mute; });
     }
     Expected<void> operator()(const SetSolo& e) {
-        return onMic(e.mic, [&](Mic& mic) { return mic.solo = e.solo, done(); });
+        return onLinked(e.mic, [&](Mic& mic) { mic.solo = e.solo; });
     }
     Expected<void> operator()(const MuteCompanion& e) {
         if (e.companion >= next.companions.size())
@@ -137,21 +220,74 @@ struct Applier {
         return {};
     }
     Expected<void> operator()(const Correct& e) {
-        (*this)(DropCorrection{e.correction.take, e.correction.at});
-        const auto after = std::upper_bound(next.corrections.begin(), next.corrections.end(), e.correction,
-                                            [](const auto& a, const auto& b) { return a.at < b.at; });
-        next.corrections.insert(after, e.correction);
+        for (const Correction& correction : e.corrections)
+            correct(correction);
         return {};
     }
-    Expected<void> operator()(const DropCorrection& e) {
-        std::erase_if(next.corrections, [&](const auto& c) { return speaksOf(c, e.take, e.at); });
+    Expected<void> operator()(const DropCorrections& e) {
+        for (const SourceFrame at : e.at)
+            std::erase_if(next.corrections, [&](const auto& c) { return speaksOf(c, e.take, at); });
         return {};
+    }
+
+private:
+    void correct(const Correction& correction) {
+        bool wasAdded = false;
+        std::erase_if(next.corrections, [&](const Correction& c) {
+            const bool replaced = speaksOf(c, correction.take, correction.at) &&
+                                  aspectOf(c.kind) == aspectOf(correction.kind);
+            wasAdded = wasAdded || (replaced && c.kind != Correction::Kind::remove);
+            return replaced;
+        });
+        if (correction.kind == Correction::Kind::remove) {
+            // What else was said about the hit goes with it, so that nothing is left that speaks of nothing.
+            std::erase_if(next.corrections,
+                          [&](const Correction& c) { return speaksOf(c, correction.take, correction.at); });
+            if (wasAdded)
+                return;
+        }
+        const auto after = std::upper_bound(next.corrections.begin(), next.corrections.end(), correction,
+                                            [](const auto& a, const auto& b) { return a.at < b.at; });
+        next.corrections.insert(after, correction);
     }
 };
 
 std::string minus(double value, int decimals = 1) {
     const std::string text = trimmedNumber(std::abs(value), decimals);
     return value < 0 && text != "0" ? "−" + text : text;
+}
+
+std::string describe(const std::vector<Correction>& corrections) {
+    if (corrections.empty())
+        return "Correct nothing";
+    const std::string count = std::to_string(corrections.size());
+    const bool one = corrections.size() == 1;
+    const auto say = [&](const char* single, const char* before, const char* behind) {
+        return one ? std::string(single) : before + count + behind;
+    };
+    switch (corrections.front().kind) {
+    case Correction::Kind::add:
+        return say("Add a hit", "Add ", " hits");
+    case Correction::Kind::cut:
+        return say("Cut without an attack", "Cut at ", " places");
+    case Correction::Kind::remove:
+        return say("Remove a hit", "Remove ", " hits");
+    case Correction::Kind::mark:
+        return say("Move the start of a hit", "Move the starts of ", " hits");
+    case Correction::Kind::split:
+        return say("Split a hit", "Split ", " hits");
+    case Correction::Kind::join:
+        return say("Join two hits", "Join ", " pairs of hits");
+    case Correction::Kind::anchor:
+        return "Anchor from " + corrections.front().mic;
+    case Correction::Kind::drum:
+        return say("A hit of the ", "", " hits of the ") + std::string(name(corrections.front().voice));
+    case Correction::Kind::pin:
+        return say("Pin a hit as played", "Pin ", " hits as played");
+    case Correction::Kind::place:
+        return say("Move a hit", "Move ", " hits");
+    }
+    return {};
 }
 
 } // namespace
@@ -165,7 +301,10 @@ Expected<Session> edited(const Session& session, const Edit& edit) {
 
 std::string describe(const Session& session, const Edit& edit) {
     const auto mic = [&](std::size_t index) {
-        return index < session.mics.size() ? session.mics[index].stem : std::string("a mic");
+        return index < session.mics.size() ? session.mics[index].shownName() : std::string("a mic");
+    };
+    const auto sectionName = [&](std::size_t index) {
+        return index < session.sections.size() ? session.sections[index].name : std::string("a section");
     };
     return std::visit(
         Overloaded{
@@ -178,9 +317,7 @@ std::string describe(const Session& session, const Edit& edit) {
             },
             [](const SetGrid& e) { return "Grid " + name(e.grid); },
             [&](const SetSectionGrid& e) {
-                const auto section = e.section < session.sections.size() ? session.sections[e.section].name
-                                                                         : std::string("a section");
-                return "Grid of " + section + (e.grid ? " " + name(*e.grid) : " as the song");
+                return "Grid of " + sectionName(e.section) + (e.grid ? " " + name(*e.grid) : " as the song");
             },
             [](const SetStrength& e) { return "Strength " + trimmedNumber(e.percent, 1) + " %"; },
             [](const SetLeadIn& e) { return "Lead-in " + trimmedNumber(e.time.value, 1) + " ms"; },
@@ -195,6 +332,30 @@ std::string describe(const Session& session, const Edit& edit) {
             [&](const SetShortestGap& e) {
                 return "Shortest gap of " + mic(e.mic) + " " + trimmedNumber(e.gap.value, 1) + " ms";
             },
+            [&](const SetBleedJudging& e) {
+                return std::string(e.on ? "Judge bleed in " : "Do not judge bleed in ") + mic(e.mic);
+            },
+            [&](const SetEmphasis& e) {
+                return "Emphasis of " + mic(e.mic) + (e.weights ? " by hand" : " by its drum");
+            },
+            [&](const SetSectionListening& e) {
+                return "Listening to " + e.listening.mic + " in " + sectionName(e.section);
+            },
+            [&](const SetFinest& e) {
+                return "Finest note of " + (e.section ? sectionName(*e.section) : "the song") + " " +
+                       (e.finest ? name(e.finest->value) + ", " + trimmedNumber(e.finest->near.value, 1) + " ms"
+                                 : std::string(e.section ? "as the song" : "any"));
+            },
+            [&](const SetLabel& e) { return "Call " + mic(e.mic) + " " + e.label; },
+            [&](const SetGroup& e) {
+                return e.group.empty() ? mic(e.mic) + " stands alone" : mic(e.mic) + " belongs to " + e.group;
+            },
+            [&](const SetOffsets& e) {
+                return "Start of files in take " +
+                       std::string(1, e.take < session.takes.size() ? session.takes[e.take].letter : '?');
+            },
+            [](const ArrangeKit&) { return std::string("Kit as kept"); },
+            [](const BringIn&) { return std::string("Bring in files"); },
             [&](const SetRole& e) { return mic(e.mic) + " is " + std::string(name(e.role)); },
             [&](const MoveMic& e) { return "Move " + mic(e.from); },
             [&](const SetMicLevel& e) { return "Level of " + mic(e.mic) + " " + minus(e.level.value) + " dB"; },
@@ -209,20 +370,10 @@ std::string describe(const Session& session, const Edit& edit) {
             [&](const ChooseTake& e) {
                 return "Take " + std::string(1, e.take < session.takes.size() ? session.takes[e.take].letter : '?');
             },
-            [](const Correct& e) {
-                switch (e.correction.kind) {
-                case Correction::Kind::add:
-                    return std::string("Add a hit");
-                case Correction::Kind::remove:
-                    return std::string("Remove a hit");
-                case Correction::Kind::pin:
-                    return std::string("Pin a hit as played");
-                case Correction::Kind::place:
-                    return std::string("Move a hit");
-                }
-                return std::string();
-            },
-            [](const DropCorrection&) { return std::string("Drop a correction"); }},
+            [](const Correct& e) { return describe(e.corrections); },
+            [](const DropCorrections& e) {
+                return std::string(e.at.size() == 1 ? "Drop a correction" : "Drop corrections");
+            }},
         edit);
 }
 

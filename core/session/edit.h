@@ -3,6 +3,7 @@
 #include "base/error.h"
 #include "session/session.h"
 
+#include <memory>
 #include <string>
 #include <variant>
 
@@ -48,6 +49,47 @@ struct SetShortestGap {
     std::size_t mic;
     Milliseconds gap;
 };
+struct SetBleedJudging {
+    std::size_t mic;
+    bool on;
+};
+/// None: as the mic's role wants it.
+struct SetEmphasis {
+    std::size_t mic;
+    std::optional<BandWeights> weights;
+};
+/// What one section sets for one guide; nothing set drops it.
+struct SetSectionListening {
+    std::size_t section;
+    SectionListening listening;
+};
+/// Of a section, or of the song.
+struct SetFinest {
+    std::optional<std::size_t> section;
+    std::optional<Finest> finest;
+};
+struct SetLabel {
+    std::size_t mic;
+    std::string label;
+};
+struct SetGroup {
+    std::size_t mic;
+    std::string group;
+    bool linked;
+};
+/// Puts files of one take to other places in it: one offset for each mic, none where it stays.
+struct SetOffsets {
+    std::size_t take;
+    std::vector<std::optional<FrameCount>> offsets;
+};
+/// Order, drums, guides, names, groups and detection settings for mics of the same names; others stay behind them.
+struct ArrangeKit {
+    std::vector<Mic> mics;
+};
+/// Takes the place of the whole session: material was brought in.
+struct BringIn {
+    std::shared_ptr<const Session> session;
+};
 struct SetRole {
     std::size_t mic;
     Role role;
@@ -75,18 +117,23 @@ struct MuteCompanion {
 struct ChooseTake {
     std::size_t take;
 };
-/// Replaces whatever was said before about the same place.
+/// Each replaces what was said before about the same aspect of the same place. To remove a hit that was added is to
+/// take the addition back.
 struct Correct {
-    Correction correction;
+    std::vector<Correction> corrections;
+    Correct(Correction one) : corrections{std::move(one)} {}
+    Correct(std::vector<Correction> several) : corrections(std::move(several)) {}
 };
-struct DropCorrection {
+/// Forgets all that was said about these places.
+struct DropCorrections {
     char take;
-    SourceFrame at;
+    std::vector<SourceFrame> at;
 };
 
 using Edit = std::variant<SetTempo, SetMeter, SetOrigin, SetGrid, SetSectionGrid, SetStrength, SetLeadIn, SetFade,
-                          SetFill, SetGuide, SetThreshold, SetShortestGap, SetRole, MoveMic, SetMicLevel, SetMute,
-                          SetSolo, MuteCompanion, ChooseTake, Correct, DropCorrection>;
+                          SetFill, SetGuide, SetThreshold, SetShortestGap, SetBleedJudging, SetEmphasis,
+                          SetSectionListening, SetFinest, SetLabel, SetGroup, SetOffsets, ArrangeKit, BringIn, SetRole,
+                          MoveMic, SetMicLevel, SetMute, SetSolo, MuteCompanion, ChooseTake, Correct, DropCorrections>;
 
 /// The session after the edit; the one given is not touched. Errors: badValue (a value out of its range, an index
 /// that does not exist), with a sentence that names the range.

@@ -66,6 +66,11 @@ constexpr std::array words{WordRole{"overhead", Role::overhead},
                            WordRole{"ft", Role::tom},
                            WordRole{"rt", Role::tom}};
 
+// Common practice, no source.
+constexpr std::array besideWords{"bass",  "gtr",   "guitar", "guitars", "gt",   "keys",  "piano", "organ",
+                                 "synth", "vox",   "vocal",  "vocals",  "voc",  "loop",  "click", "guide",
+                                 "perc",  "brass", "horns",  "strings", "lead", "di",    "sample"};
+
 // Runs of letters and runs of digits: "SnTop_02" is sn, top, 02.
 std::vector<std::string> wordsOf(std::string_view stem) {
     std::vector<std::string> found;
@@ -162,6 +167,12 @@ RoleGuess guessRole(std::string_view stem) {
     if (found == words.end())
         return {};
     return {found->role, placeIn(found->role, spoken), found->role == Role::tom ? tomNumber(spoken) : 0};
+}
+
+bool soundsBesideTheKit(std::string_view stem) {
+    const auto spoken = wordsOf(stem);
+    return guessRole(stem).role == Role::other &&
+           std::any_of(besideWords.begin(), besideWords.end(), [&](const char* word) { return says(spoken, word); });
 }
 
 } // namespace lampo

@@ -28,9 +28,13 @@ struct RoleGuess {
     int place = 0;
     /// Tells toms apart (rack 1, rack 2, floor …) and is 0 for all else.
     int number = 0;
+
+    bool operator==(const RoleGuess&) const = default;
 };
 
 /// Guesses from names in common use ("Kick In", "sn_top", "rack-1", "OH L"); unknown names are Role::other.
 RoleGuess guessRole(std::string_view stem);
+/// The name is that of something beside the kit: a bass, a guitar, a loop, a click.
+bool soundsBesideTheKit(std::string_view stem);
 
 } // namespace lampo

@@ -1,12 +1,14 @@
 #pragma once
 
+#include "audio/source_file.h"
 #include "map/map_data.h"
-#include "map/section.h"
 #include "session/correction.h"
 #include "session/role.h"
+#include "session/section.h"
 #include "session/settings.h"
 
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -15,31 +17,37 @@ namespace lampo {
 /// One microphone of the kit, in every take. Its place in Session::mics is its rank: of guides that hear a hit
 /// together, the first gives the anchor.
 struct Mic {
-    std::string stem; ///< file name without ending: the mic's identity, unique in the session
+    std::string stem;  ///< its identity, unique in the session: the file's name without ending and take
+    std::string label{}; ///< what it is called; empty: the stem
     Role role = Role::other;
     bool guide = false;
+    std::string group{}; ///< mics of one drum, or halves of one file, bear one name; empty: it stands alone
+    bool linked = false; ///< level, mute and solo are set on all linked mics of the group
     Decibels threshold{-20};      ///< relative to the mic's typical strong hit, −60 to 0
     Milliseconds shortestGap{40}; ///< 10 to 500: candidates nearer than this are one
+    bool judgesBleed = true;      ///< what the other drums explain is not a hit
+    std::optional<BandWeights> emphasis{}; ///< set by hand; otherwise that of the role
     Decibels level{0};            ///< for listening only, −60 to +12
     bool mute = false;
     bool solo = false;
     bool operator==(const Mic&) const = default;
+    const std::string& shownName() const { return label.empty() ? stem : label; }
 };
 
-/// One performance: a file for each mic, all starting together.
+/// One performance: a file for each mic, all on one time axis.
 struct Take {
     char letter = 'A';
     std::filesystem::path folder;
-    std::vector<std::filesystem::path> files; ///< one per mic of the session, empty where the take lacks it
-    FrameCount start;                         ///< song position of the files' first frame
-    FrameCount length;                        ///< frames of every file
+    std::vector<SourceFile> files; ///< one per mic of the session, empty where the take lacks it
+    FrameCount start;              ///< song position of the take's first frame
+    FrameCount length;             ///< to the end of its longest file; shorter ones are followed by silence
     bool operator==(const Take&) const = default;
 };
 
 /// Beside the kit: listened to, looked at, never cut.
 struct Companion {
     std::string name;
-    std::filesystem::path file;
+    SourceFile file; ///< its offset is a place in the song
     Decibels level{-6};
     bool mute = false;
     bool operator==(const Companion&) const = default;
@@ -58,6 +66,7 @@ struct Session {
     TimingSettings timing;
     SeamSettings seams;
     ClusterSettings clusters;
+    std::optional<Finest> finest; ///< where no section sets its own
     std::vector<Correction> corrections;
 
     bool operator==(const Session&) const = default;
@@ -68,6 +77,7 @@ struct Session {
     NoteValue gridOf(int bar) const;
     /// Per cent.
     double strengthOf(int bar) const;
+    const Finest* finestOf(int bar) const;
     /// Index into mics, or mics.size().
     std::size_t micNamed(const std::string& stem) const;
     /// Frames from song zero to the end of the sounding take; also the length of the result.

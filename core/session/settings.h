@@ -3,6 +3,8 @@
 #include "base/units.h"
 #include "map/note_value.h"
 
+#include <array>
+
 namespace lampo {
 
 /// How hits are brought to the grid, for what no section sets otherwise.
@@ -23,6 +25,17 @@ struct SeamSettings {
     Milliseconds fade{6};    ///< 1 to 50; common practice, no source
     Fill fill = Fill::borrow;
     bool operator==(const SeamSettings&) const = default;
+};
+
+/// How much each band of a guide counts when it is listened to for hits: below 150 Hz, 150 to 700 Hz, 700 Hz to
+/// 3.5 kHz, and above. Amplitudes, 0.05 to 1.
+using BandWeights = std::array<double, 4>;
+
+/// Cuts that cannot matter are left out: only hits within `near` of a line of `value` count.
+struct Finest {
+    NoteValue value{1, 16};
+    Milliseconds near{40}; ///< 1 to 500
+    bool operator==(const Finest&) const = default;
 };
 
 struct ClusterSettings {

@@ -15,7 +15,7 @@ const Correction* correctionOf(const Session& session, const Hit& hit) {
     for (const Correction& correction : session.corrections)
         if ((correction.kind == Correction::Kind::pin || correction.kind == Correction::Kind::place) &&
             correction.take == session.take().letter &&
-            std::abs((correction.at - hit.anchor).frames) <= correctionTolerance.frames)
+            std::abs((correction.at - hit.found()).frames) <= correctionTolerance.frames)
             return &correction;
     return nullptr;
 }
@@ -173,18 +173,20 @@ std::vector<Landing> land(const Session& session, const MusicalMap& map, std::sp
     std::vector<Landing> landings(hits.size());
     if (hits.empty())
         return landings;
-    std::vector<SongFrame> played;
+    std::vector<SongFrame> attacks; // of the hits that have one
     for (std::size_t i = 0; i < hits.size(); ++i) {
         landings[i].played = asPlayed(hits[i].anchor, session.take().start);
         landings[i].at = asResult(landings[i].played);
-        played.push_back(landings[i].played);
+        if (!hits[i].bare)
+            attacks.push_back(landings[i].played);
     }
     const auto lines = linesAround(session, map, landings);
-    const auto assigned = assignLines(played, lines, session.rate);
-    for (std::size_t i = 0; i < hits.size(); ++i) {
+    const auto assigned = assignLines(attacks, lines, session.rate);
+    for (std::size_t i = 0, attack = 0; i < hits.size(); ++i) {
         Landing& landing = landings[i];
-        if (const auto& line = assigned[i].line)
-            landOnLine(landing, lines[*line], assigned[i].confidence, session.strengthOf(lines[*line].place.bar));
+        const Assignment meant = hits[i].bare ? Assignment{} : assigned[attack++];
+        if (const auto& line = meant.line)
+            landOnLine(landing, lines[*line], meant.confidence, session.strengthOf(lines[*line].place.bar));
         else
             landing.state = LandingState::left;
         if (const Correction* correction = correctionOf(session, hits[i])) {

@@ -135,7 +135,7 @@ private slots:
     void nearWaveformsAreTheSamples() {
         Document document;
         openTake(document);
-        const auto file = document.session().take().files[0];
+        const auto file = document.session().take().files[0].file;
         const auto samples = readAudio(file);
         WaveSource& wave = *document.wave(file);
         wave.prepare({{100000}, {101000}}, 1);

@@ -168,7 +168,7 @@ private slots:
         guide->click();
         QVERIFY(document().session().mics[3].guide);
         settle(); // its candidates are looked for behind the window
-        QVERIFY(document().analyses().of(document().session().take().files[3], Role::overhead));
+        QVERIFY(document().analyses().of(analysisKey(document().session(), document().session().take(), 3)));
         while (document().history().canUndo())
             document().history().undo();
         QVERIFY((document().session().timing == TimingSettings{}) &&
@@ -249,7 +249,7 @@ private slots:
         QTest::mouseMove(heads, {60, lanes[0].top() + 4});
         QTest::mouseRelease(heads, Qt::LeftButton, {}, {60, lanes[0].top() + 4});
         QCOMPARE(document().session().mics[0].stem, std::string("snare_top"));
-        QCOMPARE(document().session().take().files[0].stem().string(), std::string("snare_top"));
+        QCOMPARE(document().session().take().files[0].file.stem().string(), std::string("snare_top"));
         window_->findChild<QToolButton*>("kick_in mute")->click();
         QVERIFY(document().session().mics[1].mute);
         action("undo")->trigger();

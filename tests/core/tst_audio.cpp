@@ -86,7 +86,7 @@ private slots:
         QTest::newRow("text") << "text" << static_cast<int>(ErrorKind::unreadable);
         QTest::newRow("truncated") << "truncated" << static_cast<int>(ErrorKind::truncated);
         QTest::newRow("truncated flac") << "truncated flac" << static_cast<int>(ErrorKind::truncated);
-        QTest::newRow("stereo") << "stereo" << static_cast<int>(ErrorKind::notMono);
+        QTest::newRow("stereo") << "stereo" << static_cast<int>(ErrorKind::unreadable);
         QTest::newRow("not a number") << "not a number" << static_cast<int>(ErrorKind::notANumber);
     }
     void wrongFiles() {

@@ -24,7 +24,7 @@ struct Kit {
         std::vector<const MicAnalysis*> pointers;
         for (const MicAnalysis& analysis : analyses)
             pointers.push_back(&analysis);
-        return findHits(session, 'A', pointers);
+        return findHits(session, session.take(), pointers);
     }
     void correct(Correction::Kind kind, std::int64_t at) {
         session = *edited(session, Correct{{kind, 'A', {at}, {}, Voice::snare}});

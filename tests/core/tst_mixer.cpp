@@ -22,7 +22,7 @@ struct Rig {
         for (const auto& [stem, role] : mics) {
             writeAudio(folder / (stem + ".wav"), std::vector<float>(10000, level), SampleFormat::wav32f);
             session.mics.push_back({.stem = stem, .role = role});
-            session.takes[0].files.push_back(folder / (stem + ".wav"));
+            session.takes[0].files.emplace_back(folder / (stem + ".wav"));
             level += 0.1F;
         }
     }

@@ -175,7 +175,7 @@ private slots:
     void aFileThatVanishedIsToldAndNothingCrashes() {
         Rig rig;
         Player player(std::make_unique<SimulatedDevice>(2));
-        std::filesystem::remove(rig.session.takes[0].files[0]);
+        std::filesystem::remove(rig.session.takes[0].files[0].file);
         player.setProgramme(rig.programme());
         QVERIFY(player.play({0}).has_value());
         QVERIFY(waitFor([&] { return !player.trouble().empty(); }));

@@ -1,5 +1,5 @@
 #include "deliver/print.h"
-#include "project/atomic_file.h"
+#include "base/whole_file.h"
 #include "project/folder_import.h"
 #include "project/project_file.h"
 #include "project/project_json.h"
@@ -48,8 +48,8 @@ private slots:
     }
     void aMovedProjectFindsItsFiles() {
         const auto moved = sessionFromText(projectText(fullSession(), "/p"), "/q", "x");
-        QCOMPARE(moved->takes[0].files[0].string(), std::string("/q/A/kick.wav"));
-        QCOMPARE(moved->takes[0].files[1].string(), std::string("/elsewhere/snare.wav"));
+        QCOMPARE(moved->takes[0].files[0].file.string(), std::string("/q/A/kick.wav"));
+        QCOMPARE(moved->takes[0].files[1].file.string(), std::string("/elsewhere/snare.wav"));
     }
     void damageIsRefused_data() {
         QTest::addColumn<QString>("from");

@@ -21,9 +21,9 @@ struct Song {
     explicit Song(std::vector<Candidate> kicks, std::vector<Candidate> snares = {}) {
         session.mics = kitOf({"kick", "snare"});
         session.takes = {{'A', "/A", {"/A/kick.wav", "/A/snare.wav"}, {}, {480000}}};
-        analyses.add({"/A/kick.wav", Role::kick},
+        analyses.add(analysisKey(session, session.take(), 0),
                      std::make_shared<const MicAnalysis>(MicAnalysis{std::move(kicks), {-10}}));
-        analyses.add({"/A/snare.wav", Role::snare},
+        analyses.add(analysisKey(session, session.take(), 1),
                      std::make_shared<const MicAnalysis>(MicAnalysis{std::move(snares), {-10}}));
     }
     std::shared_ptr<const Outcome> outcome() const { return outcomeOf(session, analyses); }

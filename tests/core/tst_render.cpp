@@ -33,7 +33,7 @@ struct Rig {
             mics.push_back(noise(frames, static_cast<unsigned>(m + 1)));
             writeAudio(folder / (stem + ".wav"), mics.back(), SampleFormat::wav32f);
             session.mics.push_back({.stem = stem});
-            session.takes[0].files.push_back(folder / (stem + ".wav"));
+            session.takes[0].files.emplace_back(folder / (stem + ".wav"));
         }
     }
     std::vector<std::vector<float>> render(const Plan& plan, std::size_t blockSize) const {
@@ -111,7 +111,7 @@ private slots:
             rig.mics[m] = rig.mics[0];
             for (float& sample : rig.mics[m])
                 sample *= 0.25F;
-            writeAudio(rig.session.takes[0].files[m], rig.mics[m], SampleFormat::wav32f);
+            writeAudio(rig.session.takes[0].files[m].file, rig.mics[m], SampleFormat::wav32f);
         }
         const auto out = rig.render(twoPieces(-333, 480), 4096);
         for (std::size_t i = 29900; i < 30600; ++i)
@@ -119,14 +119,14 @@ private slots:
     }
     void aMissingMicIsSilence() {
         Rig rig;
-        rig.session.takes[0].files[1].clear();
+        rig.session.takes[0].files[1] = {};
         const auto out = rig.render(asPlayedPlan(0, {}, {60000}), 4096);
         QVERIFY(std::all_of(out[1].begin(), out[1].end(), [](float x) { return x == 0; }));
         QVERIFY(out[2] == rig.mics[2]);
     }
     void aFileThatVanishedIsAnError() {
         Rig rig;
-        std::filesystem::remove(rig.session.takes[0].files[1]);
+        std::filesystem::remove(rig.session.takes[0].files[1].file);
         QVERIFY(rig.render(asPlayedPlan(0, {}, {60000}), 4096).empty());
     }
 };

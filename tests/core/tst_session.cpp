@@ -15,7 +15,7 @@ Session smallSession() {
     session.mics = kitOf({"kick", "snare", "tom 1", "oh l"});
     Take take{'A', "/takes/A", {}, {}, {480000}};
     for (const Mic& mic : session.mics)
-        take.files.push_back(take.folder / (mic.stem + ".wav"));
+        take.files.emplace_back(take.folder / (mic.stem + ".wav"));
     session.takes = {take, take};
     session.takes[1].letter = 'B';
     session.sections = {{"Pier", 1, 4, {}, {}}};
@@ -57,7 +57,7 @@ Edit randomEdit(std::mt19937& random) {
     case 13:
         return SetSolo{mic, whole(0, 1) == 1};
     case 14:
-        return DropCorrection{'A', {whole(0, 9999)}};
+        return DropCorrections{'A', {SourceFrame{whole(0, 9999)}}};
     default:
         return Correct{
             {static_cast<Correction::Kind>(whole(0, 3)), 'A', {whole(0, 99999)}, {whole(0, 99999)}, Voice::snare}};
@@ -102,7 +102,7 @@ private slots:
             QVERIFY(next->sounding < next->takes.size());
             for (const Take& take : next->takes)
                 for (std::size_t mic = 0; mic < next->mics.size(); ++mic)
-                    QCOMPARE(take.files[mic].stem().string(), next->mics[mic].stem);
+                    QCOMPARE(take.files[mic].file.stem().string(), next->mics[mic].stem);
             QVERIFY(std::is_sorted(next->corrections.begin(), next->corrections.end(),
                                    [](auto& a, auto& b) { return a.at < b.at; }));
             history.push_back(std::move(*next));

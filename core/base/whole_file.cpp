@@ -1,8 +1,10 @@
-#include "project/atomic_file.h"
+#include "base/whole_file.h"
 
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
+#include <fstream>
+#include <sstream>
 #include <unistd.h>
 
 namespace lampo {
@@ -42,6 +44,21 @@ Expected<void> writeAtomically(const std::filesystem::path& file, std::string_vi
         return fail(ErrorKind::unwritable, quotedName(file) + " could not be given its name: " + code.message());
     return fail(ErrorKind::diskFull,
                 quotedName(file) + " could not be written: the disk is full; what was there before is untouched");
+}
+
+Expected<std::string> readWhole(const std::filesystem::path& file, std::uintmax_t largest, std::string_view what) {
+    std::error_code code;
+    if (!std::filesystem::is_regular_file(file, code))
+        return fail(ErrorKind::notFound, "There is no " + std::string(what) + " " + quotedName(file) +
+                                             " (looked for \"" + file.string() + "\")");
+    if (std::filesystem::file_size(file, code) > largest)
+        return fail(ErrorKind::damagedProject, quotedName(file) + " is too large to be a Lampo " + std::string(what));
+    std::ifstream in(file, std::ios::binary);
+    std::ostringstream text;
+    text << in.rdbuf();
+    if (!in)
+        return fail(ErrorKind::unreadable, quotedName(file) + " could not be read");
+    return text.str();
 }
 
 } // namespace lampo

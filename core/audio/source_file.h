@@ -1,0 +1,32 @@
+#pragma once
+
+#include "base/position.h"
+
+#include <compare>
+#include <concepts>
+#include <filesystem>
+
+namespace lampo {
+
+/// Where the samples of one mic of one take (or of a companion) come from. A plain value; nothing is opened.
+struct SourceFile {
+    /// In place of a channel: the mean of all of them.
+    static constexpr int everyChannel = -1;
+
+    std::filesystem::path file; ///< empty where a take lacks the mic
+    int channel = 0;            ///< of the file, from 0
+    FrameCount offset;          ///< where the file's first frame lies in the take; what falls before 0 is not heard
+    FrameCount length;          ///< of the file when it was brought in, at the session's rate; 0 where unknown
+
+    SourceFile() = default;
+    template <std::convertible_to<std::filesystem::path> Path>
+    SourceFile(const Path& path, int which = 0, FrameCount begins = {}, FrameCount lasts = {})
+        : file(path), channel(which), offset(begins), length(lasts) {}
+
+    auto operator<=>(const SourceFile&) const = default;
+    bool empty() const { return file.empty(); }
+    /// The first frame of the take behind it.
+    SourceFrame end() const { return SourceFrame{0} + offset + length; }
+};
+
+} // namespace lampo

@@ -1,0 +1,173 @@
+#include "hits/cluster.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace lampo {
+namespace {
+
+std::int64_t distance(const Hit& hit, SourceFrame at) {
+    return std::abs((hit.found() - at).frames);
+}
+
+class Obedience {
+public:
+    Obedience(const Session& session, std::vector<Cluster>& clusters) : session_(session), clusters_(clusters) {}
+
+    bool obey(const Correction& correction) {
+        const std::size_t spokenOf = nearest(correction.at);
+        if (spokenOf == clusters_.size())
+            return false;
+        switch (correction.kind) {
+        case Correction::Kind::remove:
+            clusters_.erase(clusters_.begin() + static_cast<std::ptrdiff_t>(spokenOf));
+            return true;
+        case Correction::Kind::split:
+            return split(spokenOf);
+        case Correction::Kind::join:
+            return join(spokenOf, nearest(correction.to));
+        case Correction::Kind::anchor:
+            return clusters_[spokenOf].anchorAt(session_.micNamed(correction.mic));
+        case Correction::Kind::mark:
+            return mark(spokenOf, correction.to);
+        case Correction::Kind::drum:
+            clusters_[spokenOf].hit.voice = correction.voice;
+            return true;
+        default:
+            return true; // pins and places are the landings' business
+        }
+    }
+
+private:
+    std::size_t nearest(SourceFrame at) const {
+        const auto from = std::partition_point(clusters_.begin(), clusters_.end(), [&](const Cluster& c) {
+            return c.hit.found() < at - correctionTolerance;
+        });
+        auto best = clusters_.end();
+        for (auto c = from; c != clusters_.end() && c->hit.found() <= at + correctionTolerance; ++c)
+            if (best == clusters_.end() || distance(c->hit, at) < distance(best->hit, at))
+                best = c;
+        return static_cast<std::size_t>(best - clusters_.begin());
+    }
+
+    bool split(std::size_t index) {
+        const Cluster whole = clusters_[index];
+        if (whole.attacks.size() < 2)
+            return false;
+        const auto at = clusters_.erase(clusters_.begin() + static_cast<std::ptrdiff_t>(index));
+        std::vector<Cluster> parts;
+        for (const Attack& attack : whole.attacks)
+            parts.push_back(Cluster::of({attack}));
+        clusters_.insert(at, parts.begin(), parts.end());
+        return true;
+    }
+
+    bool join(std::size_t one, std::size_t other) {
+        if (other == clusters_.size() || one == other)
+            return false;
+        auto [first, last] = std::minmax(one, other);
+        std::vector<Attack> attacks;
+        for (std::size_t c = first; c <= last; ++c)
+            attacks.insert(attacks.end(), clusters_[c].attacks.begin(), clusters_[c].attacks.end());
+        if (attacks.empty())
+            return false;
+        clusters_[first] = Cluster::of(std::move(attacks));
+        clusters_.erase(clusters_.begin() + static_cast<std::ptrdiff_t>(first) + 1,
+                        clusters_.begin() + static_cast<std::ptrdiff_t>(last) + 1);
+        return true;
+    }
+
+    /// Kept between the neighbours, whatever was asked for.
+    bool mark(std::size_t index, SourceFrame to) {
+        Hit& hit = clusters_[index].hit;
+        if (index > 0)
+            to = std::max(to, clusters_[index - 1].hit.last + FrameCount{1});
+        if (index + 1 < clusters_.size())
+            to = std::min(to, clusters_[index + 1].hit.first - FrameCount{1});
+        hit.marked = hit.marked + (to - hit.anchor);
+        hit.anchor = to;
+        hit.first = clusters_[index].attacks.size() > 1 ? std::min(hit.first, to) : to;
+        hit.last = std::max(hit.first, clusters_[index].attacks.size() > 1 ? std::max(hit.last, to) : to);
+        return true;
+    }
+
+    const Session& session_;
+    std::vector<Cluster>& clusters_;
+};
+
+} // namespace
+
+Cluster Cluster::of(std::vector<Attack> attacks) {
+    Cluster cluster;
+    cluster.attacks = std::move(attacks);
+    const auto leader =
+        std::min_element(cluster.attacks.begin(), cluster.attacks.end(), [](const Attack& a, const Attack& b) {
+            return std::pair(a.mic, a.at) < std::pair(b.mic, b.at);
+        });
+    Hit& hit = cluster.hit;
+    hit = {leader->at,    leader->grace, leader->at,    leader->mic, 0, leader->voice,
+           leader->level, leader->added, false,         {},          leader->clear};
+    for (const Attack& attack : cluster.attacks) {
+        hit.heardBy |= onlyMic(attack.mic);
+        hit.first = std::min(hit.first, attack.grace);
+        hit.last = std::max(hit.last, attack.at);
+    }
+    return cluster;
+}
+
+Cluster Cluster::bareCut(SourceFrame at) {
+    Cluster cluster;
+    cluster.hit = {at, at, at, noMic, 0, Voice::other, {0}, true, true, {}, {}};
+    return cluster;
+}
+
+bool Cluster::anchorAt(std::size_t mic) {
+    const auto attack = std::find_if(attacks.begin(), attacks.end(), [&](const auto& a) { return a.mic == mic; });
+    if (attack == attacks.end())
+        return false;
+    hit.marked = hit.marked + (attack->at - hit.anchor);
+    hit.anchor = attack->at;
+    hit.mic = mic;
+    hit.voice = attack->voice;
+    hit.level = attack->level;
+    hit.clear = attack->clear;
+    return true;
+}
+
+std::vector<Cluster> joinClusters(std::span<const Attack> attacks, FrameCount window) {
+    std::vector<Cluster> clusters;
+    std::size_t begin = 0;
+    MicSet heard = 0;
+    for (std::size_t i = 0; i < attacks.size(); ++i) {
+        const bool joins = i > begin && attacks[i].at - attacks[begin].at <= window &&
+                           (heard & onlyMic(attacks[i].mic)) == 0;
+        if (!joins && i > begin) {
+            clusters.push_back(Cluster::of({attacks.begin() + static_cast<std::ptrdiff_t>(begin),
+                                            attacks.begin() + static_cast<std::ptrdiff_t>(i)}));
+            begin = i;
+            heard = 0;
+        }
+        heard |= onlyMic(attacks[i].mic);
+    }
+    if (begin < attacks.size())
+        clusters.push_back(
+            Cluster::of({attacks.begin() + static_cast<std::ptrdiff_t>(begin), attacks.end()}));
+    return clusters;
+}
+
+std::vector<Correction> obeyCorrections(const Session& session, char take, std::vector<Cluster>& clusters) {
+    std::vector<Correction> lost;
+    Obedience obedience(session, clusters);
+    for (const Aspect aspect : {Aspect::existence, Aspect::cluster, Aspect::anchor, Aspect::start, Aspect::drum,
+                                Aspect::landing})
+        for (const Correction& correction : session.corrections) {
+            const bool obeyedBefore =
+                correction.kind == Correction::Kind::add || correction.kind == Correction::Kind::cut;
+            if (correction.take == take && aspectOf(correction.kind) == aspect && !obeyedBefore &&
+                !obedience.obey(correction))
+                lost.push_back(correction);
+        }
+    return lost;
+}
+
+} // namespace lampo

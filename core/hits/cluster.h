@@ -1,0 +1,42 @@
+#pragma once
+
+#include "hits/hit.h"
+#include "session/session.h"
+
+#include <span>
+#include <vector>
+
+namespace lampo {
+
+/// One attack of one guide that passed threshold, bleed and gap, or that the user added.
+struct Attack {
+    SourceFrame at;
+    SourceFrame grace;       ///< start of a soft stroke just before it that belongs to it; otherwise `at`
+    std::size_t mic = noMic; ///< index in the session
+    Decibels level;
+    Decibels clear;            ///< above the threshold
+    std::size_t candidate = 0; ///< among its mic's; meaningless for an added one without
+    Voice voice = Voice::other;
+    bool added = false;
+};
+
+/// Attacks of different guides that are one moment.
+struct Cluster {
+    std::vector<Attack> attacks; ///< in order of time; empty for a bare cut
+    Hit hit;
+
+    /// The hit as its attacks make it: the highest-ranked guide (the lowest index) gives the anchor.
+    static Cluster of(std::vector<Attack> attacks);
+    static Cluster bareCut(SourceFrame at);
+    /// Makes `mic`'s attack the anchor; false when it has none here.
+    bool anchorAt(std::size_t mic);
+};
+
+/// A cluster opens with its earliest attack and takes each guide once within `window`. `attacks` ascend.
+std::vector<Cluster> joinClusters(std::span<const Attack> attacks, FrameCount window);
+
+/// Obeys the corrections of one take, in the order existence, cluster, anchor, start, drum; additions were obeyed
+/// when the attacks were collected. Returns those that find no hit.
+std::vector<Correction> obeyCorrections(const Session& session, char take, std::vector<Cluster>& clusters);
+
+} // namespace lampo

@@ -1,0 +1,75 @@
+#include "project/json_fields.h"
+
+#include <cmath>
+
+namespace lampo::jsonfields {
+namespace {
+
+constexpr int deepestNesting = 16;
+
+} // namespace
+
+const json& member(const json& object, const char* key) {
+    if (!object.is_object() || !object.contains(key))
+        throw Damage{std::string("\"") + key + "\" is missing"};
+    return object[key];
+}
+
+double number(const json& object, const char* key, double low, double high) {
+    const json& value = member(object, key);
+    const double result = value.is_number() ? value.get<double>() : std::nan("");
+    if (!(low <= result && result <= high))
+        throw Damage{std::string("\"") + key + "\" is not a number in its range"};
+    return result;
+}
+
+std::int64_t whole(const json& object, const char* key, std::int64_t low, std::int64_t high) {
+    const json& value = member(object, key);
+    if (!value.is_number_integer())
+        throw Damage{std::string("\"") + key + "\" is not a whole number"};
+    return static_cast<std::int64_t>(number(object, key, static_cast<double>(low), static_cast<double>(high)));
+}
+
+bool truth(const json& object, const char* key) {
+    const json& value = member(object, key);
+    if (!value.is_boolean())
+        throw Damage{std::string("\"") + key + "\" is neither true nor false"};
+    return value.get<bool>();
+}
+
+std::string text(const json& object, const char* key) {
+    const json& value = member(object, key);
+    if (!value.is_string() || value.get_ref<const std::string&>().size() > 4096)
+        throw Damage{std::string("\"") + key + "\" is not a text"};
+    return value.get<std::string>();
+}
+
+char letter(const json& object, const char* key) {
+    const std::string value = text(object, key);
+    if (value.size() != 1 || value.front() < 'A' || value.front() > 'Z')
+        throw Damage{std::string("\"") + key + "\" is not a letter"};
+    return value.front();
+}
+
+std::int64_t wholeOr(const json& object, const char* key, std::int64_t otherwise, std::int64_t low,
+                     std::int64_t high) {
+    return object.contains(key) ? whole(object, key, low, high) : otherwise;
+}
+
+json parseLimited(std::string_view source) {
+    bool tooDeep = false;
+    const json::parser_callback_t shallow = [&](int depth, json::parse_event_t, json&) {
+        tooDeep = tooDeep || depth > deepestNesting;
+        return !tooDeep;
+    };
+    json parsed = json::parse(source, shallow, false);
+    if (parsed.is_discarded() || tooDeep)
+        throw Damage{"it is not a complete project text"};
+    return parsed;
+}
+
+std::string written(const json& value) {
+    return value.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
+}
+
+} // namespace lampo::jsonfields

@@ -1,0 +1,67 @@
+#pragma once
+
+#include <nlohmann/json.hpp>
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+/// Reading JSON that may be hostile: every value's presence, kind and range are checked.
+namespace lampo::jsonfields {
+
+using nlohmann::json;
+
+inline constexpr std::size_t mostItems = 100000;
+
+/// Thrown and caught inside core/project only: a value that is missing, of the wrong kind or out of its range.
+struct Damage {
+    std::string what;
+};
+
+const json& member(const json& object, const char* key);
+double number(const json& object, const char* key, double low, double high);
+std::int64_t whole(const json& object, const char* key, std::int64_t low, std::int64_t high);
+/// One that may be left out.
+std::int64_t wholeOr(const json& object, const char* key, std::int64_t otherwise, std::int64_t low,
+                     std::int64_t high);
+bool truth(const json& object, const char* key);
+/// At most 4,096 bytes.
+std::string text(const json& object, const char* key);
+/// A to Z.
+char letter(const json& object, const char* key);
+
+template <class Reader>
+auto list(const json& object, const char* key, Reader&& reader) {
+    const json& value = member(object, key);
+    if (!value.is_array() || value.size() > mostItems)
+        throw Damage{std::string("\"") + key + "\" is not a list"};
+    std::vector<decltype(reader(value))> items;
+    items.reserve(value.size());
+    for (const json& item : value)
+        items.push_back(reader(item));
+    return items;
+}
+
+template <class Value>
+Value known(std::optional<Value> value, const char* key) {
+    if (!value)
+        throw Damage{std::string("\"") + key + "\" is none of the known names"};
+    return *value;
+}
+
+template <class List, class Writer>
+json listJson(const List& items, Writer&& writer) {
+    json out = json::array();
+    for (const auto& item : items)
+        out.push_back(writer(item));
+    return out;
+}
+
+/// Throws Damage for what is no JSON or nested deeper than 16: the parser recurses by nesting.
+json parseLimited(std::string_view source);
+/// Text for a file; what is not UTF-8 in a name is replaced.
+std::string written(const json& value);
+
+} // namespace lampo::jsonfields

@@ -1,0 +1,45 @@
+#include "project/kit_layout.h"
+
+#include "base/whole_file.h"
+#include "hits/hit.h"
+#include "project/mic_json.h"
+
+namespace lampo {
+namespace {
+
+constexpr std::string_view schema = "lampo-kit-1";
+constexpr std::uintmax_t largestLayout = 1U << 20;
+
+} // namespace
+
+Expected<void> saveKitLayout(const Session& session, const std::filesystem::path& file) {
+    const auto kept = [](Mic mic) {
+        const Mic usual;
+        mic.level = usual.level;
+        mic.mute = usual.mute;
+        mic.solo = usual.solo;
+        return micJson(mic);
+    };
+    return writeAtomically(file, jsonfields::written({{"schema", schema},
+                                                      {"mics", jsonfields::listJson(session.mics, kept)}}));
+}
+
+Expected<std::vector<Mic>> loadKitLayout(const std::filesystem::path& file) {
+    const auto source = readWhole(file, largestLayout, "kit layout");
+    if (!source)
+        return tl::unexpected(source.error());
+    try {
+        const auto json = jsonfields::parseLimited(*source);
+        if (jsonfields::text(json, "schema") != schema)
+            throw jsonfields::Damage{"it was written by a newer or another program"};
+        auto mics = jsonfields::list(json, "mics", readMic);
+        if (mics.size() > mostMics)
+            throw jsonfields::Damage{"it has more mics than a kit can have"};
+        return mics;
+    } catch (const jsonfields::Damage& damage) {
+        return fail(ErrorKind::damagedProject,
+                    quotedName(file) + " is damaged or not a kit layout: " + damage.what + "; nothing was changed");
+    }
+}
+
+} // namespace lampo

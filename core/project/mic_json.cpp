@@ -1,0 +1,67 @@
+#include "project/mic_json.h"
+
+namespace lampo {
+
+using namespace jsonfields;
+
+json micJson(const Mic& mic) {
+    json out{{"stem", mic.stem},
+             {"role", name(mic.role)},
+             {"guide", mic.guide},
+             {"threshold_db", mic.threshold.value},
+             {"shortest_gap_ms", mic.shortestGap.value},
+             {"judges_bleed", mic.judgesBleed},
+             {"level_db", mic.level.value},
+             {"mute", mic.mute},
+             {"solo", mic.solo}};
+    if (!mic.label.empty())
+        out["label"] = mic.label;
+    if (!mic.group.empty()) {
+        out["group"] = mic.group;
+        out["linked"] = mic.linked;
+    }
+    if (mic.emphasis)
+        out["emphasis"] = *mic.emphasis;
+    return out;
+}
+
+namespace {
+
+BandWeights readEmphasis(const json& j) {
+    const auto read = list(j, "emphasis", [](const json& weight) {
+        const double value = weight.is_number() ? weight.get<double>() : 0;
+        return 0.05 <= value && value <= 1 ? value : throw Damage{"\"emphasis\" is not in its range"};
+    });
+    BandWeights weights{};
+    if (read.size() != weights.size())
+        throw Damage{"\"emphasis\" does not have four bands"};
+    std::copy(read.begin(), read.end(), weights.begin());
+    return weights;
+}
+
+} // namespace
+
+Mic readMic(const json& j) {
+    Mic mic;
+    mic.stem = text(j, "stem");
+    mic.role = known(roleNamed(text(j, "role")), "role");
+    mic.guide = truth(j, "guide");
+    mic.threshold = {number(j, "threshold_db", -60, 0)};
+    mic.shortestGap = {number(j, "shortest_gap_ms", 10, 500)};
+    mic.level = {number(j, "level_db", -60, 12)};
+    mic.mute = truth(j, "mute");
+    mic.solo = truth(j, "solo");
+    if (j.contains("judges_bleed"))
+        mic.judgesBleed = truth(j, "judges_bleed");
+    if (j.contains("label"))
+        mic.label = text(j, "label");
+    if (j.contains("group")) {
+        mic.group = text(j, "group");
+        mic.linked = truth(j, "linked");
+    }
+    if (j.contains("emphasis"))
+        mic.emphasis = readEmphasis(j);
+    return mic;
+}
+
+} // namespace lampo
