@@ -75,7 +75,7 @@ BENCHMARK(analysisByAubioHfc)->Unit(benchmark::kMillisecond);
 void printOfElevenMics(benchmark::State& state) {
     const auto session = loadProject(demoFolder() / "lighthouse_relay.lampo");
     Analyses analyses;
-    (void)analyseMissing(*session, analyses, {});
+    (void)analyseMissing(*session, analyses, Listen::toGuides, {});
     const auto outcome = outcomeOf(*session, analyses);
     const fs::path out = demoFolder() / "printed";
     for (auto _ : state)

@@ -1,7 +1,6 @@
 #include "base/text.h"
 #include "commands.h"
 #include "options.h"
-#include "project/project_file.h"
 
 #include <iostream>
 
@@ -17,7 +16,8 @@ void printInfo(const Session& session) {
     for (const Take& take : session.takes)
         std::cout << "take " << take.letter << "  " << seconds(take.length) << "  " << take.folder.string() << '\n';
     for (const Mic& mic : session.mics)
-        std::cout << "mic  " << mic.stem << "  " << name(mic.role) << (mic.guide ? "  guide" : "") << '\n';
+        std::cout << "mic  " << mic.stem << "  " << name(mic.role) << (mic.guide ? "  guide" : "")
+                  << (mic.group.empty() ? "" : "  of " + mic.group) << '\n';
     for (const Companion& companion : session.companions)
         std::cout << "companion  " << companion.name << '\n';
 }
@@ -28,8 +28,10 @@ void addInfo(CLI::App& app, int& exitCode) {
     auto* command = app.add_subcommand("info", "what a folder or a project holds");
     auto input = std::make_shared<std::filesystem::path>();
     command->add_option("INPUT", *input, "a .lampo project or a folder of mic files (one take)")->required();
-    command->callback([input, &exitCode] {
-        exitCode = finish(openInput(*input).map([](const Session& session) { printInfo(session); }));
+    auto mend = std::make_shared<bool>(false);
+    addMend(*command, *mend);
+    command->callback([input, mend, &exitCode] {
+        exitCode = finish(openMended(*input, *mend).map([](const Session& session) { printInfo(session); }));
     });
 }
 

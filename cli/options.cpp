@@ -5,6 +5,7 @@
 #include "base/text.h"
 #include "deliver/report.h"
 #include "base/whole_file.h"
+#include "project/import_plan.h"
 #include "project/project_file.h"
 #include "session/edit.h"
 
@@ -128,14 +129,31 @@ Expected<void> checkAllSamples(const Session& session) {
     return tryEachIndex(files.size(), [&](std::size_t mic) -> Expected<void> {
         if (files[mic].empty())
             return {};
-        return AudioReader::open(files[mic]).and_then([](AudioReader reader) { return checkSamples(reader); });
+        return AudioReader::open(SourceFile(files[mic].file, files[mic].channel)).and_then([](AudioReader reader) { return checkSamples(reader); });
     });
 }
 
 } // namespace
 
+void addMend(CLI::App& command, bool& mend) {
+    command.add_flag("--mend", mend,
+                     "convert files of another rate, pad shorter ones, split stereo, leave out the unreadable");
+}
+
+Expected<Session> openMended(const std::filesystem::path& input, bool mend) {
+    if (!mend || input.extension() == ".lampo")
+        return openInput(input);
+    return planImport({input}).and_then([](const ImportPlan& plan) {
+        for (const ImportItem& item : plan.items)
+            if (const std::string notice = plan.notice(item); !notice.empty())
+                std::cerr << "lampo-cli: " << (item.error ? "" : quotedName(item.source.file) + ": ") << notice << '\n';
+        return sessionOf(plan);
+    });
+}
+
 void addOptions(CLI::App& command, Options& options) {
     command.add_option("INPUT", options.input, "a .lampo project or a folder of mic files (one take)")->required();
+    addMend(command, options.mend);
     command.add_option("--report", options.report, "write the edit as JSON");
     command.add_option("--guide", options.guides, "mics to listen to: file names without ending")
         ->delimiter(',')
@@ -169,7 +187,7 @@ void addOptions(CLI::App& command, Options& options) {
 }
 
 Expected<Prepared> prepare(const Options& options) {
-    auto opened = openInput(options.input);
+    auto opened = openMended(options.input, options.mend);
     if (!opened)
         return tl::unexpected(opened.error());
     if (opened->empty())
@@ -186,7 +204,7 @@ Expected<Prepared> prepare(const Options& options) {
     }
     if (auto checked = checkAllSamples(prepared.session); !checked)
         return tl::unexpected(checked.error());
-    if (auto analysed = analyseMissing(prepared.session, prepared.analyses, {}); !analysed)
+    if (auto analysed = analyseMissing(prepared.session, prepared.analyses, Listen::toGuides, {}); !analysed)
         return tl::unexpected(analysed.error());
     prepared.outcome = outcomeOf(prepared.session, prepared.analyses);
     return prepared;

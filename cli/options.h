@@ -18,6 +18,7 @@ namespace lampo::cli {
 struct Options {
     std::filesystem::path input;
     std::filesystem::path report;
+    bool mend = false;
     std::vector<std::string> guides;
     std::vector<std::string> thresholds;
     std::optional<double> shortestGap;
@@ -30,6 +31,10 @@ struct Options {
     std::optional<double> fade;
     std::optional<std::string> fill;
 };
+
+/// The project or folder, with every notice about what was mended on stderr.
+Expected<Session> openMended(const std::filesystem::path& input, bool mend);
+void addMend(CLI::App& command, bool& mend);
 
 /// Adds INPUT and all of the above to a command; values that cannot be right are refused as wrong usage.
 void addOptions(CLI::App& command, Options& options);

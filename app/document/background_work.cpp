@@ -3,6 +3,7 @@
 #include "base/parallel.h"
 
 #include <atomic>
+#include <utility>
 
 namespace lampo {
 
@@ -24,6 +25,7 @@ void BackgroundWork::stop() {
 void BackgroundWork::start(Job job) {
     stop();
     busy_ = true;
+    told_.clear();
     thread_ = std::jthread([this, job = std::move(job), number = number_](const std::stop_token& token) mutable {
         run(std::move(job), token, number);
     });
@@ -40,17 +42,25 @@ void BackgroundWork::post(int number, Call&& call) {
         Qt::QueuedConnection);
 }
 
+/// A file that cannot be drawn cannot be listened to either; that is told once.
+void BackgroundWork::tell(int number, const Error& error) {
+    post(number, [this, text = QString::fromStdString(error.sentence)] {
+        if (std::exchange(told_, text) != text)
+            emit failed(text);
+    });
+}
+
 void BackgroundWork::run(Job job, const std::stop_token& stop, int number) {
     buildPeaks(job, stop, number);
-    if (!stop.stop_requested() && !job.known.missing(job.session).empty()) {
+    if (!stop.stop_requested() && !job.known.missing(job.session, Listen::toEveryMic).empty()) {
         const Progress progress{[&](double fraction) {
                                     post(number, [=, this] { emit progressed(fraction, tr("Listening for hits")); });
                                 },
                                 stop};
-        const auto analysed = analyseMissing(job.session, job.known, progress, job.cacheFolder);
+        const auto analysed = analyseMissing(job.session, job.known, Listen::toEveryMic, progress, job.cacheFolder);
         post(number, [this, known = job.known] { emit analysesReady(known); });
         if (!analysed && analysed.error().kind != ErrorKind::cancelled)
-            post(number, [this, text = QString::fromStdString(analysed.error().sentence)] { emit failed(text); });
+            tell(number, analysed.error());
     }
     post(number, [this] {
         busy_ = false;
@@ -72,7 +82,7 @@ void BackgroundWork::buildPeaks(const Job& job, const std::stop_token& stop, int
                 emit peaksReady(source, shared);
             });
         else if (peaks.error().kind != ErrorKind::cancelled)
-            post(number, [this, text = QString::fromStdString(peaks.error().sentence)] { emit failed(text); });
+            tell(number, peaks.error());
     });
 }
 

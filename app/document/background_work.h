@@ -39,12 +39,14 @@ signals:
 private:
     void run(Job job, const std::stop_token& stop, int number);
     void buildPeaks(const Job& job, const std::stop_token& stop, int number);
+    void tell(int number, const Error& error);
     template <class Call>
     void post(int number, Call&& call);
 
     std::jthread thread_;
     int number_ = 0; ///< of the job under way
     bool busy_ = false;
+    QString told_;
 };
 
 } // namespace lampo

@@ -91,7 +91,7 @@ void Document::fetchMissing() {
     for (const Companion& companion : session_.companions)
         want(companion.file);
     std::sort(waves.begin(), waves.end());
-    auto keys = analyses_.missing(session_);
+    auto keys = analyses_.missing(session_, Listen::toEveryMic);
     std::sort(keys.begin(), keys.end());
     // An edit made while its work is being done does not begin that work anew.
     const bool underWay = work_.busy() &&

@@ -14,6 +14,8 @@ std::string_view name(ErrorKind kind) {
         return "truncated";
     case ErrorKind::empty:
         return "empty";
+    case ErrorKind::notMono:
+        return "not-mono";
     case ErrorKind::rateDiffers:
         return "rate-differs";
     case ErrorKind::lengthDiffers:

@@ -15,6 +15,7 @@ enum class ErrorKind {
     unreadable,
     truncated,
     empty,
+    notMono,
     rateDiffers,
     lengthDiffers,
     notANumber,

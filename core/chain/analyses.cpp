@@ -60,13 +60,14 @@ void Analyses::merge(const Analyses& others) {
     known_.insert(others.known_.begin(), others.known_.end());
 }
 
-std::vector<AnalysisKey> Analyses::missing(const Session& session) const {
+std::vector<AnalysisKey> Analyses::missing(const Session& session, Listen to) const {
     std::vector<AnalysisKey> keys;
     if (session.empty())
         return keys;
     for (const bool guides : {true, false})
         for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
-            if (session.mics[mic].guide != guides || session.take().files[mic].empty())
+            if (session.mics[mic].guide != guides || session.take().files[mic].empty() ||
+                (!guides && to == Listen::toGuides))
                 continue;
             const AnalysisKey key = analysisKey(session, session.take(), mic);
             if (!of(key))
@@ -75,9 +76,9 @@ std::vector<AnalysisKey> Analyses::missing(const Session& session) const {
     return keys;
 }
 
-Expected<void> analyseMissing(const Session& session, Analyses& analyses, const Progress& progress,
+Expected<void> analyseMissing(const Session& session, Analyses& analyses, Listen to, const Progress& progress,
                               const std::filesystem::path& cacheFolder) {
-    const auto keys = analyses.missing(session);
+    const auto keys = analyses.missing(session, to);
     std::mutex guard;
     std::vector<double> fractions(keys.size());
     const auto reportAs = [&](std::size_t job, double fraction) {

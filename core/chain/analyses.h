@@ -21,6 +21,9 @@ struct AnalysisKey {
 };
 AnalysisKey analysisKey(const Session& session, const Take& take, std::size_t mic);
 
+/// Hits need the guides. The other mics' candidates tell how bleed arrives and whether files start together.
+enum class Listen { toGuides, toEveryMic };
+
 /// The candidates of every mic that was listened to so far. A value: copies share the analyses, which never change.
 class Analyses {
 public:
@@ -33,9 +36,8 @@ public:
     /// Takes over all that `others` know.
     void merge(const Analyses& others);
 
-    /// What the session's sounding take wants and is not there: guides first, then the mics that only follow (whose
-    /// candidates tell how bleed arrives and whether files start together).
-    std::vector<AnalysisKey> missing(const Session& session) const;
+    /// What the session's sounding take wants and is not there, guides first.
+    std::vector<AnalysisKey> missing(const Session& session, Listen to) const;
 
     const std::map<AnalysisKey, std::shared_ptr<const MicAnalysis>>& all() const { return known_; }
 
@@ -46,7 +48,7 @@ private:
 /// Listens to all that is missing, on all cores. With a folder, candidates are kept there by the content of their
 /// files (see candidate_cache.h) and fetched from there when they are known. Errors: those of findOnsets; what was
 /// finished before is kept.
-Expected<void> analyseMissing(const Session& session, Analyses& analyses, const Progress& progress,
+Expected<void> analyseMissing(const Session& session, Analyses& analyses, Listen to, const Progress& progress,
                               const std::filesystem::path& cacheFolder = {});
 
 } // namespace lampo

@@ -49,6 +49,30 @@ void group(std::vector<Mic>& mics) {
         }
 }
 
+/// What keeps an item from being taken as it is, next to the first of its take.
+std::optional<Error> unfit(const ImportItem& item, const ImportItem& first) {
+    const std::string named = quotedName(item.source.file);
+    const std::string firstNamed = quotedName(first.source.file);
+    const auto seconds = [](const AudioInfo& info) {
+        return trimmedNumber(toSeconds(info.length, info.rate).value) + " s";
+    };
+    if (item.error)
+        return item.error;
+    if (item.info.channels != 1)
+        return Error{ErrorKind::notMono, named + " has " + std::to_string(item.info.channels) +
+                                             " channels: bring it in with mending, or split it into mono files"};
+    if (item.info.rate != first.info.rate)
+        return Error{ErrorKind::rateDiffers, named + " has " + std::to_string(item.info.rate.hz) + " Hz but " +
+                                                 firstNamed + " has " + std::to_string(first.info.rate.hz) +
+                                                 " Hz: bring it in with mending, or bring all files to one rate"};
+    if (item.use == ImportItem::Use::mic && item.take == first.take && item.info.length != first.info.length)
+        return Error{ErrorKind::lengthDiffers, named + " lasts " + seconds(item.info) + " but " + firstNamed +
+                                                   " lasts " + seconds(first.info) +
+                                                   ": bring it in with mending, or export all files of a take from "
+                                                   "the same start to the same end"};
+    return std::nullopt;
+}
+
 } // namespace
 
 std::vector<Mic> kitOf(const std::vector<std::string>& stems) {
@@ -73,9 +97,11 @@ Expected<Session> importFolder(const std::filesystem::path& folder) {
     const auto plan = planImport({folder});
     if (!plan)
         return tl::unexpected(plan.error());
+    const auto firstMic = std::find_if(plan->items.begin(), plan->items.end(),
+                                       [](const ImportItem& item) { return item.use == ImportItem::Use::mic; });
     for (const ImportItem& item : plan->items)
-        if (item.error)
-            return tl::unexpected(*item.error);
+        if (auto error = unfit(item, firstMic == plan->items.end() ? item : *firstMic))
+            return tl::unexpected(*error);
     return sessionOf(*plan);
 }
 

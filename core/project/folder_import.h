@@ -14,8 +14,9 @@ namespace lampo {
 /// one drum and halves of one file ("x L" and "x R") in groups.
 std::vector<Mic> kitOf(const std::vector<std::string>& stems);
 
-/// planImport and sessionOf in one go, for a folder that is taken as it is: the first file that cannot be brought in
-/// is the error.
+/// planImport and sessionOf in one go, for a folder that is to be right as it is: the first file that cannot be
+/// brought in, or that would have to be converted, padded or split, is the error. Errors: those of planImport and of
+/// AudioReader::open, notMono, rateDiffers, lengthDiffers.
 Expected<Session> importFolder(const std::filesystem::path& folder);
 
 } // namespace lampo

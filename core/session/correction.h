@@ -25,7 +25,7 @@ struct Correction {
     Kind kind = Kind::pin;
     char take = 'A';
     SourceFrame at;
-    ResultFrame landing;        ///< of `place`
+    ResultFrame landing{};      ///< of `place`
     Voice voice = Voice::other; ///< of `add` and `drum`
     SourceFrame to{};           ///< of `mark` and `join`
     std::string mic{};          ///< of `add` (may be empty) and `anchor`: a stem

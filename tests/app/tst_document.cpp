@@ -135,9 +135,9 @@ private slots:
     void nearWaveformsAreTheSamples() {
         Document document;
         openTake(document);
-        const auto file = document.session().take().files[0].file;
-        const auto samples = readAudio(file);
-        WaveSource& wave = *document.wave(file);
+        const SourceFile source = document.session().take().files[0];
+        const auto samples = readAudio(source.file);
+        WaveSource& wave = *document.wave(source);
         wave.prepare({{100000}, {101000}}, 1);
         for (std::int64_t at = 100000; at < 101000; at += 13) {
             const Extent extent = wave.extent({{at}, {at + 3}});

@@ -25,7 +25,7 @@ std::shared_ptr<const Outcome> outcomeOfFolder(const std::filesystem::path& fold
     session = *importFolder(folder);
     session = *edited(session, SetTempo{{104}});
     Analyses analyses;
-    if (!analyseMissing(session, analyses, {}))
+    if (!analyseMissing(session, analyses, Listen::toGuides, {}))
         return nullptr;
     return outcomeOf(session, analyses);
 }

@@ -22,16 +22,39 @@ Session fullSession() {
     session.mics = kitOf({"kick", "snare", "room"});
     session.mics[1].threshold = {-31.5};
     session.mics[2].mute = true;
-    session.takes = {{'A', "/p/A", {"/p/A/kick.wav", "/elsewhere/snare.wav", {}}, {}, {1000}},
-                     {'B', "/p/B", {"/p/B/kick.wav", "/p/B/snare.wav", "/p/B/room.wav"}, {-77}, {2000}}};
-    session.companions = {{"bass", "/p/bass.flac", {-3}, true}};
+    session.mics[1].label = "Snare, the loud one";
+    session.mics[1].emphasis = BandWeights{0.05, 0.5, 1, 0.25};
+    session.mics[1].judgesBleed = false;
+    session.mics[2].group = "rooms";
+    session.mics[2].linked = true;
+    const auto file = [](const char* path, std::int64_t length, std::int64_t offset = 0, int channel = 0) {
+        return SourceFile(path, channel, FrameCount{offset}, FrameCount{length});
+    };
+    session.takes = {
+        {'A', "/p/A", {file("/p/A/kick.wav", 1000), file("/elsewhere/snare.wav", 900, 50), {}}, {}, {1000}},
+        {'B',
+         "/p/B",
+         {file("/p/B/kick.wav", 2000, -7), file("/p/B/snare.wav", 2000), file("/p/B/room.wav", 1800, 0, 1)},
+         {-77},
+         {2000}}};
+    session.companions = {{"bass", file("/p/bass.flac", 3000, 12, SourceFile::everyChannel), {-3}, true}};
     session.sounding = 1;
     session.map = {{123}, {{1, {4, 4}}, {9, {7, 8}}}, {{1, {99.5}}, {4, {120}}}};
     session.sections = {{"Quay", 1, 4, NoteValue{1, 12}, 60.0}, {"Sea", 5, 8, {}, {}}};
+    session.sections[0].finest = Finest{{1, 8}, {30}};
+    session.sections[1].listening = {{"kick", Decibels{-33}, {}, false}, {"snare", {}, Milliseconds{25}, {}}};
+    session.finest = Finest{{1, 32}, {12}};
     session.timing = {{1, 8}, 72.5};
     session.seams = {{7.5}, {4}, Fill::open};
     session.corrections = {{Correction::Kind::add, 'A', {5}, {}, Voice::snare},
-                           {Correction::Kind::place, 'B', {900}, {950}, Voice::kick}};
+                           {Correction::Kind::place, 'B', {900}, {950}}};
+    for (const auto kind : {Correction::Kind::cut, Correction::Kind::remove, Correction::Kind::split,
+                            Correction::Kind::pin})
+        session.corrections.push_back({kind, 'A', {2000}});
+    session.corrections.push_back({Correction::Kind::mark, 'A', {3000}, {}, Voice::other, {3010}});
+    session.corrections.push_back({Correction::Kind::join, 'A', {4000}, {}, Voice::other, {4900}});
+    session.corrections.push_back({Correction::Kind::anchor, 'A', {5000}, {}, Voice::other, {}, "snare"});
+    session.corrections.push_back({Correction::Kind::drum, 'A', {6000}, {}, Voice::tom});
     return session;
 }
 
