@@ -80,9 +80,8 @@ json sectionJson(const Section& section) {
 
 json correctionJson(const Correction& correction) {
     using Kind = Correction::Kind;
-    json out{{"kind", name(correction.kind)},
-             {"take", std::string(1, correction.take)},
-             {"at", correction.at.frame}};
+    json out{
+        {"kind", name(correction.kind)}, {"take", std::string(1, correction.take)}, {"at", correction.at.frame}};
     if (correction.kind == Kind::place)
         out["landing"] = correction.landing.frame;
     if (correction.kind == Kind::add || correction.kind == Kind::drum)
@@ -117,11 +116,13 @@ SourceFile readFile(const json& j, const fs::path& folder) {
     if (j.is_string())
         return found(j.get<std::string>(), folder);
     return {found(text(j, "file"), folder), static_cast<int>(wholeOr(j, "channel", 0, -1, 1023)),
-            FrameCount{wholeOr(j, "offset", 0, -longest, longest)}, FrameCount{wholeOr(j, "length", 0, 0, longest)}};
+            FrameCount{wholeOr(j, "offset", 0, -longest, longest)},
+            FrameCount{wholeOr(j, "length", 0, 0, longest)}};
 }
 
 Take readTake(const json& j, const fs::path& folder) {
-    Take take{letter(j, "letter"), found(text(j, "folder"), folder),
+    Take take{letter(j, "letter"),
+              found(text(j, "folder"), folder),
               list(j, "files",
                    [&](const json& f) {
                        return f.is_string() || f.is_object() ? readFile(f, folder)
@@ -136,7 +137,8 @@ Take readTake(const json& j, const fs::path& folder) {
 }
 
 Companion readCompanion(const json& j, const fs::path& folder) {
-    return {text(j, "name"), readFile(member(j, "file"), folder), {number(j, "level_db", -60, 12)}, truth(j, "mute")};
+    return {
+        text(j, "name"), readFile(member(j, "file"), folder), {number(j, "level_db", -60, 12)}, truth(j, "mute")};
 }
 
 Finest readFinest(const json& j) {
@@ -187,7 +189,7 @@ Correction::Kind readKind(const json& j) {
 }
 
 Correction readCorrection(const json& j) {
-    Correction correction{readKind(j), letter(j, "take"), {whole(j, "at", -longest, longest)}, {}, {}, {}, {}};
+    Correction correction{readKind(j), letter(j, "take"), {whole(j, "at", -longest, longest)}};
     correction.landing = {wholeOr(j, "landing", 0, -longest, longest)};
     correction.to = {wholeOr(j, "to", 0, -longest, longest)};
     if (j.contains("voice"))
@@ -279,27 +281,27 @@ Session readSession(const json& j, const fs::path& folder) {
 
 std::string projectText(const Session& session, const fs::path& folder) {
     json out{{"schema", schema},
-                   {"title", session.title},
-                   {"sample_rate", session.rate.hz},
-                   {"mics", listJson(session.mics, micJson)},
-                   {"takes", listJson(session.takes, [&](const Take& take) { return takeJson(take, folder); })},
-                   {"companions", listJson(session.companions,
-                                           [&](const Companion& c) {
-                                               return json{{"name", c.name},
-                                                           {"file", fileJson(c.file, folder)},
-                                                           {"level_db", c.level.value},
-                                                           {"mute", c.mute}};
-                                           })},
-                   {"sounding", session.sounding},
-                   {"map", mapJson(session.map)},
-                   {"sections", listJson(session.sections, sectionJson)},
-                   {"timing", {{"grid", name(session.timing.grid)}, {"strength", session.timing.strength}}},
-                   {"seams",
-                    {{"lead_in_ms", session.seams.leadIn.value},
-                     {"fade_ms", session.seams.fade.value},
-                     {"fill", session.seams.fill == Fill::borrow ? "borrow" : "open"}}},
-                   {"cluster_window_ms", session.clusters.window.value},
-                   {"corrections", listJson(session.corrections, correctionJson)}};
+             {"title", session.title},
+             {"sample_rate", session.rate.hz},
+             {"mics", listJson(session.mics, micJson)},
+             {"takes", listJson(session.takes, [&](const Take& take) { return takeJson(take, folder); })},
+             {"companions", listJson(session.companions,
+                                     [&](const Companion& c) {
+                                         return json{{"name", c.name},
+                                                     {"file", fileJson(c.file, folder)},
+                                                     {"level_db", c.level.value},
+                                                     {"mute", c.mute}};
+                                     })},
+             {"sounding", session.sounding},
+             {"map", mapJson(session.map)},
+             {"sections", listJson(session.sections, sectionJson)},
+             {"timing", {{"grid", name(session.timing.grid)}, {"strength", session.timing.strength}}},
+             {"seams",
+              {{"lead_in_ms", session.seams.leadIn.value},
+               {"fade_ms", session.seams.fade.value},
+               {"fill", session.seams.fill == Fill::borrow ? "borrow" : "open"}}},
+             {"cluster_window_ms", session.clusters.window.value},
+             {"corrections", listJson(session.corrections, correctionJson)}};
     if (session.finest)
         out["finest"] = finestJson(*session.finest);
     return written(out);

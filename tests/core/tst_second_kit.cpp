@@ -1,0 +1,173 @@
+#include "chain/outcome.h"
+#include "demo_kit/score.h"
+#include "project/folder_import.h"
+#include "session/edit.h"
+#include "support/aubio_onsets.h"
+#include "support/built_kit.h"
+#include "support/scoring.h"
+#include "support/soundfont_kit.h"
+#include "support/temp_folder.h"
+
+#include <QtTest>
+
+#include <cmath>
+#include <numbers>
+#include <random>
+
+using namespace lampo;
+using namespace lampo::test;
+
+namespace {
+
+constexpr std::int64_t tenMilliseconds = 480;
+
+struct Found {
+    Session session;
+    std::shared_ptr<const Outcome> outcome;
+
+    std::vector<std::int64_t> heardBy(const std::string& stem) const {
+        std::vector<std::int64_t> at;
+        for (const Hit& hit : outcome->found.hits)
+            if (hit.heardBy & onlyMic(session.micNamed(stem)))
+                at.push_back(hit.anchor.frame);
+        return at;
+    }
+};
+
+Found detect(const SoundfontKit& kit, double bpm, std::vector<lampo::Edit> edits = {}) {
+    const TempFolder folder;
+    for (std::size_t mic = 0; mic < kit.stems.size(); ++mic)
+        writeAudio(folder / (kit.stems[mic] + ".wav"), kit.mics[mic], SampleFormat::wav24, {kit.rate});
+    Found found{*importFolder(folder.path()), nullptr};
+    edits.insert(edits.begin(), SetTempo{{bpm}});
+    for (const auto& edit : edits)
+        found.session = *edited(found.session, edit);
+    Analyses analyses;
+    if (analyseMissing(found.session, analyses, Listen::toGuides, {}))
+        found.outcome = outcomeOf(found.session, analyses);
+    return found;
+}
+
+struct Aubio {
+    double usual = 0, best = 0;
+    double threshold = 0; ///< that gave the best
+};
+
+/// The best threshold for each mic, found by search.
+Aubio aubio(const std::vector<float>& samples, int rate, const std::vector<std::int64_t>& truth) {
+    Aubio result;
+    result.usual = result.best = score(aubioOnsets(samples, rate), truth, tenMilliseconds).f;
+    for (const double threshold : {0.05, 0.1, 0.2, 0.4, 0.6, 0.8, 1.0, 1.4, 2.0, 3.0, 4.0, 6.0, 8.0})
+        if (const double f = score(aubioOnsets(samples, rate, threshold), truth, tenMilliseconds).f;
+            f > result.best)
+            result.best = f, result.threshold = threshold;
+    return result;
+}
+
+/// Hits of the snare's own guide that match no loud stroke, against the ghost notes.
+double ghostF(const Found& found, const SoundfontKit& kit) {
+    std::vector<std::int64_t> rest;
+    for (const std::int64_t at : found.heardBy("snare")) {
+        const auto& all = kit.truth.at("snare");
+        const auto near = std::lower_bound(all.begin(), all.end(), at - tenMilliseconds);
+        const bool isLoud = near != all.end() && *near <= at + tenMilliseconds &&
+                            !std::binary_search(kit.ghosts.begin(), kit.ghosts.end(), *near);
+        if (!isLoud)
+            rest.push_back(at);
+    }
+    return score(rest, kit.ghosts, tenMilliseconds).f;
+}
+
+double overallF(const Found& found, const SoundfontKit& kit) {
+    std::size_t matched = 0, spoken = 0, meant = 0;
+    for (const auto& [stem, truth] : kit.truth) {
+        const auto hits = found.heardBy(stem);
+        matched += score(hits, truth, tenMilliseconds).matched;
+        spoken += hits.size();
+        meant += truth.size();
+    }
+    return 2.0 * static_cast<double>(matched) / static_cast<double>(spoken + meant);
+}
+
+} // namespace
+
+/// A General MIDI kit with velocity layers and bleed by distance. Required at default settings: F ≥ 0.97, ghost notes
+/// ≥ 0.85 with the snare's threshold lowered once, better than aubio's hfc at its best threshold in every row.
+class TestSecondKit : public QObject {
+    Q_OBJECT
+private slots:
+    void tempos_data() {
+        QTest::addColumn<double>("bpm");
+        for (const double bpm : {96.0, 140.0, 180.0})
+            QTest::addRow("%g BPM", bpm) << bpm;
+    }
+    void tempos() {
+        QFETCH(double, bpm);
+        const auto kit = soundfontKit(bpm, 24, 5);
+        QVERIFY2(!kit.mics.empty(), "fluidsynth and timgm6mb-soundfont are needed");
+        const auto found = detect(kit, bpm);
+        QVERIFY(found.outcome);
+        for (const auto& [stem, truth] : kit.truth) {
+            const auto ours = score(found.heardBy(stem), truth, tenMilliseconds);
+            const auto theirs = aubio(kit.mics[found.session.micNamed(stem)], kit.rate, truth);
+            qInfo("%-10s %3zu strokes, F %.3f, median error %.3f ms, late %.1f %%   aubio hfc %.3f, best %.3f",
+                  stem.c_str(), truth.size(), ours.f, ours.medianError / 48, 100 * ours.lateShare, theirs.usual,
+                  theirs.best);
+            QVERIFY2(ours.f > theirs.best, stem.c_str());
+            if (getenv("DBG")) { QString e; for (auto x : ours.errors) e += QString::number(x) + " "; qInfo("%s", qPrintable(e));
+              auto f = found.heardBy(stem); QString m; for (auto t : truth) { bool ok=false; for (auto x: f) ok |= std::abs(x-t)<=480; if(!ok) m += QString::number(double(t-24000)/kit.rate*bpm/60/4,'f',3)+" "; } qInfo("missed bars %s", qPrintable(m));
+              m=""; for (auto x : f) { bool ok=false; for (auto t: truth) ok |= std::abs(x-t)<=480; if(!ok) m += QString::number(double(x-24000)/kit.rate*bpm/60/4,'f',3)+" "; } qInfo("false bars %s", qPrintable(m)); }
+        }
+        const double all = overallF(found, kit);
+        const auto raised = detect(kit, bpm, {SetThreshold{found.session.micNamed("snare"), {-30}}});
+        const double ghosts = ghostF(raised, kit);
+        qInfo("all F %.4f; ghost notes F %.3f, with the snare at −30 dB %.3f", all, ghostF(found, kit), ghosts);
+        QVERIFY(all >= 0.97);
+        QVERIFY(ghosts >= 0.85);
+    }
+
+    /// Measured and printed; the bounds only say that nothing falls apart.
+    void robustness_data() {
+        QTest::addColumn<double>("least");
+        QTest::newRow("as it is") << 0.97;
+        QTest::newRow("noise at -60 dBFS") << 0.95;
+        QTest::newRow("noise at -40 dBFS") << 0.80;
+        QTest::newRow("gain -30 dB") << 0.95;
+        QTest::newRow("gain +6 dB, clipped") << 0.90;
+        QTest::newRow("hum of 50 Hz") << 0.90;
+        QTest::newRow("snare said to be a tom") << 0.85;
+    }
+    void robustness() {
+        QFETCH(double, least);
+        const QString what = QTest::currentDataTag();
+        auto kit = soundfontKit(120, 16, 9);
+        QVERIFY(!kit.mics.empty());
+        std::mt19937 random(3);
+        std::normal_distribution<float> noise;
+        std::vector<lampo::Edit> edits;
+        for (auto& mic : kit.mics)
+            for (std::size_t i = 0; i < mic.size(); ++i) {
+                const double phase = 2 * std::numbers::pi * 50 * static_cast<double>(i) / kit.rate;
+                if (what.contains("-60"))
+                    mic[i] += 0.001F * noise(random);
+                else if (what.contains("-40"))
+                    mic[i] += 0.01F * noise(random);
+                else if (what.contains("-30"))
+                    mic[i] *= 0.0316F;
+                else if (what.contains("+6"))
+                    mic[i] = std::clamp(2 * mic[i], -1.0F, 1.0F);
+                else if (what.contains("hum"))
+                    mic[i] += static_cast<float>(0.01 * std::sin(phase) + 0.004 * std::sin(3 * phase));
+            }
+        if (what.contains("tom"))
+            edits.emplace_back(SetRole{1, Role::tom});
+        const auto found = detect(kit, 120, edits);
+        QVERIFY(found.outcome);
+        const double f = overallF(found, kit);
+        qInfo("%-22s F %.3f", qPrintable(what), f);
+        QVERIFY(f >= least);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestSecondKit)
+#include "tst_second_kit.moc"
