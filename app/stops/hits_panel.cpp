@@ -20,7 +20,7 @@ HitsPanel::HitsPanel(Document& document, QWidget* parent) : Panel(document, tr("
         return mic() < mics.size() ? (mics[mic()].*member).value : otherwise;
     };
     addNumber(
-        form, {tr("Threshold"), tr("dB"), -60, 0, 0.5, 1, -20}, [=] { return read(&Mic::threshold, -20); },
+        form, {tr("Threshold"), tr("dB"), -60, 0, 0.5, 1, -24}, [=] { return read(&Mic::threshold, -24); },
         [this](double value) {
             return SetThreshold{mic(), {value}};
         },

@@ -11,6 +11,9 @@ constexpr Decibels loudEnough{-8};  ///< a stroke to learn from
 constexpr Decibels margin{5};       ///< what bleed may exceed its prediction by
 constexpr Decibels neverHeard{-60};
 constexpr std::size_t fewest = 3; ///< strokes to learn from
+constexpr double seldom = 0.2;    ///< share of strokes below which a drum is not heard in a mic
+constexpr double bulk = 0.35;     ///< share of the heard ones
+constexpr double width = 8;       ///< dB, of what lies close together
 
 /// The loudest candidate within `together` of a place, walking forward through one guide's list.
 class Companion {
@@ -50,18 +53,47 @@ double quantile(std::vector<double>& values, double share) {
 
 /// What one mic heard of one drum's clear strokes.
 struct Heard {
-    std::vector<double> levels; ///< one for each stroke, heard or not
-    std::vector<double> lates;  ///< ms, of those that were heard
+    std::vector<double> levels; ///< dB against the stroke in its own mic
+    std::vector<double> lates;  ///< ms
+    std::size_t strokes = 0;    ///< heard or not
 
-    /// The upper quartile: a stroke whose bleed was drowned by something else says nothing about how loud bleed can
-    /// be.
+    void add(const Candidate& stroke, const Candidate* other, SampleRate rate) {
+        ++strokes;
+        if (!other)
+            return;
+        levels.push_back(other->level.value - stroke.level.value);
+        lates.push_back(toMilliseconds(other->at - stroke.at, rate).value);
+    }
+
     BleedPath path() {
-        if (levels.size() < fewest)
-            return {};
-        BleedPath path{{quantile(levels, 0.75)}, {}, lates.size()};
-        if (!lates.empty())
-            path.late = {quantile(lates, 0.5)};
+        BleedPath path;
+        path.strokes = levels.size();
+        if (levels.size() < fewest || static_cast<double>(levels.size()) < seldom * static_cast<double>(strokes))
+            return path;
+        path.late = {quantile(lates, 0.5)};
+        path.level = {usual()};
         return path;
+    }
+
+private:
+    /// Bleed is as far below its stroke each time; what was struck together, or drowned in something else, is not.
+    /// So of the places where many levels lie close together the lowest is bleed, and of it the upper quartile: a
+    /// prediction should not fall short.
+    double usual() {
+        std::sort(levels.begin(), levels.end());
+        const auto many = static_cast<std::ptrdiff_t>(std::ceil(bulk * static_cast<double>(levels.size())));
+        std::ptrdiff_t most = 0;
+        auto begin = levels.begin();
+        for (auto first = levels.begin(); first != levels.end(); ++first) {
+            const auto last = std::upper_bound(first, levels.end(), *first + width);
+            if (last - first > most) {
+                most = last - first;
+                begin = first;
+            } else if (most >= many && *first > *begin + width) {
+                break; // behind the lowest bulk
+            }
+        }
+        return begin[(most - 1) * 3 / 4];
     }
 };
 
@@ -74,22 +106,20 @@ BleedMatrix BleedMatrix::learn(std::span<const MicCandidates> guides, std::span<
     matrix.paths_.resize(mics * mics);
     for (const MicCandidates& drum : guides) {
         auto companions = companionsOf(listeners, rate);
+        auto rivals = companionsOf(guides, rate);
         std::vector<Heard> heard(listeners.size());
         for (const Candidate& stroke : drum.candidates) {
-            if (stroke.level < loudEnough)
+            // Louder here than anywhere else, each mic by its own measure: a stroke of this drum.
+            const bool own = std::none_of(rivals.begin(), rivals.end(), [&](Companion& rival) {
+                const Candidate* other = rival.near(stroke.at);
+                return other && other->level > stroke.level;
+            });
+            if (!own || stroke.level < loudEnough)
                 continue;
             for (std::size_t l = 0; l < listeners.size(); ++l) {
                 if (listeners[l].mic == drum.mic)
                     continue;
-                const Candidate* other = companions[l].near(stroke.at);
-                const bool isGuide = std::any_of(guides.begin(), guides.end(), [&](const auto& guide) {
-                    return guide.mic == listeners[l].mic;
-                });
-                if (other && isGuide && other->level >= loudEnough)
-                    continue; // as loud as its own strokes: struck together, nothing to learn
-                heard[l].levels.push_back(other ? other->level.value - stroke.level.value : neverHeard.value);
-                if (other)
-                    heard[l].lates.push_back(toMilliseconds(other->at - stroke.at, rate).value);
+                heard[l].add(stroke, companions[l].near(stroke.at), rate);
             }
         }
         for (std::size_t l = 0; l < listeners.size(); ++l)
@@ -99,8 +129,8 @@ BleedMatrix BleedMatrix::learn(std::span<const MicCandidates> guides, std::span<
     return matrix;
 }
 
-std::vector<std::vector<std::size_t>> explainBleed(std::span<const MicCandidates> guides,
-                                                   const BleedMatrix& matrix, SampleRate rate) {
+std::vector<std::vector<std::size_t>> explainBleed(std::span<const MicCandidates> guides, const BleedMatrix& matrix,
+                                                   SampleRate rate) {
     std::vector<std::vector<std::size_t>> explained(guides.size());
     for (std::size_t mic = 0; mic < guides.size(); ++mic) {
         auto companions = companionsOf(guides, rate);
@@ -112,7 +142,8 @@ std::vector<std::vector<std::size_t>> explainBleed(std::span<const MicCandidates
                 const Candidate* stroke = drum == mic ? nullptr : companions[drum].near(candidate.at);
                 if (!stroke)
                     continue;
-                const double predicted = stroke->level.value + matrix.at(guides[drum].mic, guides[mic].mic).level.value;
+                const double predicted =
+                    stroke->level.value + matrix.at(guides[drum].mic, guides[mic].mic).level.value;
                 power += std::pow(10.0, predicted / 10.0);
                 if (predicted > loudest) {
                     loudest = predicted;

@@ -26,9 +26,9 @@ struct BleedPath {
 class BleedMatrix {
 public:
     BleedMatrix() = default;
-    /// From strokes loud in their own mic (a guide) while the listening mic hears no stroke of its own near them.
-    /// Levels are upper quartiles and times medians, so a few wrong ones do no harm. Pairs never heard together stay
-    /// at −60 dB.
+    /// From strokes loud in their own mic (a guide), louder than in any other guide, and what the listening mic
+    /// hears within 9 ms of them: the lowest level at which many of them lie, and the median of the times, so
+    /// strokes of its own among them do no harm. Pairs seldom heard together stay at −60 dB.
     static BleedMatrix learn(std::span<const MicCandidates> guides, std::span<const MicCandidates> listeners,
                              std::size_t mics, SampleRate rate);
 
@@ -43,7 +43,7 @@ private:
 
 /// For each guide and each of its candidates: the mic whose drum explains it, or the guide's own when none does.
 /// Indices are mics of the session.
-std::vector<std::vector<std::size_t>> explainBleed(std::span<const MicCandidates> guides,
-                                                   const BleedMatrix& matrix, SampleRate rate);
+std::vector<std::vector<std::size_t>> explainBleed(std::span<const MicCandidates> guides, const BleedMatrix& matrix,
+                                                   SampleRate rate);
 
 } // namespace lampo

@@ -104,6 +104,11 @@ std::vector<float> localMedian(const std::vector<float>& values) {
     return medians;
 }
 
+float leastRise(const OnsetSettings& settings) {
+    return std::inner_product(settings.weights.begin(), settings.weights.end(), settings.leastRise.begin(), 0.0F) /
+           std::accumulate(settings.weights.begin(), settings.weights.end(), 0.0F);
+}
+
 struct Peak {
     std::size_t hop;
     float rise;
@@ -141,30 +146,41 @@ public:
             std::max_element(buffer_.begin() + static_cast<std::ptrdiff_t>((before - riseHops) * hop_),
                              buffer_.end(), [](float a, float b) { return std::abs(a) < std::abs(b); });
         const auto attack = std::span(buffer_).first(static_cast<std::size_t>(loudest - buffer_.begin()) + 1);
-        const std::size_t start = attackStart(attack, hop_ / 4);
+        const std::size_t start = attackStart(attack, (before - earliest) * hop_, hop_ / 4);
         return SourceFrame{std::max<std::int64_t>(0, begin.frame + static_cast<std::int64_t>(start))};
     }
 
 private:
-    static constexpr std::size_t before = 9;
+    static constexpr std::size_t before = 14;
     static constexpr std::size_t after = 3;
+    static constexpr std::size_t earliest = 6; ///< hops before the rise was seen
 
     AudioReader& reader_;
     std::size_t hop_;
     std::vector<float> buffer_;
 };
 
-float loudest(const std::vector<float>& power, std::size_t first, std::size_t count) {
-    const auto begin = power.begin() + static_cast<std::ptrdiff_t>(std::min(first, power.size()));
-    const auto end = power.begin() + static_cast<std::ptrdiff_t>(std::min(first + count, power.size()));
-    return begin == end ? 0.0F : *std::max_element(begin, end);
+BandEnergies loudest(const std::vector<BandEnergies>& energies, std::size_t first, std::size_t last) {
+    BandEnergies most{};
+    for (std::size_t h = first; h < std::min(last, energies.size()); ++h)
+        for (std::size_t band = 0; band < bandCount; ++band)
+            most[band] = std::max(most[band], energies[h][band]);
+    return most;
 }
 
-/// What the attack added to what was sounding: the ring of a loud stroke does not lend its level to a soft one.
-float addedPower(const std::vector<float>& power, std::size_t hop) {
+/// What rings on swings by this much; only what rises above it was added by an attack.
+constexpr float swing = 1.4F;
+
+/// What the attack added to what was sounding, band by band: the ring of a loud stroke does not lend its level to a
+/// soft one, nor a swinging tone its own to a rustle above it.
+float addedPower(const std::vector<BandEnergies>& energies, const BandEnergies& weights, std::size_t hop) {
     const std::size_t start = hop > riseHops ? hop - riseHops : 0;
-    const std::size_t before = std::min(start, levelHops);
-    return std::max(0.0F, loudest(power, start, levelHops + riseHops) - loudest(power, start - before, before));
+    const BandEnergies before = loudest(energies, start - std::min(start, levelHops), start);
+    const BandEnergies after = loudest(energies, start, start + levelHops + riseHops);
+    float added = 0;
+    for (std::size_t band = 0; band < bandCount; ++band)
+        added += weights[band] * weights[band] * std::max(0.0F, after[band] - swing * before[band]);
+    return added;
 }
 
 } // namespace
@@ -185,15 +201,14 @@ Expected<MicAnalysis> findOnsets(AudioReader& reader, const OnsetSettings& setti
     const auto hopTime = 1000.0 * static_cast<double>(meter.hop()) / reader.info().rate.hz;
     const auto apart = static_cast<std::size_t>(std::ceil(settings.least.value / hopTime));
     AttackLocator locator(reader, meter.hop());
-    for (const Peak& peak :
-         pickPeaks(rise, localMedian(rise), static_cast<float>(settings.leastRise.value), apart)) {
+    for (const Peak& peak : pickPeaks(rise, localMedian(rise), leastRise(settings), apart)) {
         const auto at = locator.locate(peak.hop);
         if (!at)
             return tl::unexpected(at.error());
         if (!analysis.candidates.empty() && *at <= analysis.candidates.back().at)
             continue;
-        const float level =
-            decibelsOfPower(addedPower(power, peak.hop)) - static_cast<float>(analysis.strong.value);
+        const float level = decibelsOfPower(addedPower(*energies, settings.weights, peak.hop)) -
+                            static_cast<float>(analysis.strong.value);
         analysis.candidates.push_back({*at, {level}, {peak.rise}});
     }
     progress.at(1.0);

@@ -11,8 +11,10 @@ namespace lampo {
 struct OnsetSettings {
     BandEnergies weights{1, 1, 1, 1}; ///< per band, amplitudes; all above 0
     Milliseconds least{12};           ///< candidates nearer than this are one whatever the settings
-    Decibels leastRise{4.5};          ///< above the local median
-    Decibels floor{-55};              ///< what is this far below the strong hits is silence
+    /// Above the local median, if all weight lay on that band: the deeper a band, the fewer cycles a hop holds and
+    /// the more its energy swings without any attack.
+    BandEnergies leastRise{6.0F, 5.2F, 3.0F, 2.0F}; ///< dB
+    Decibels floor{-55};                            ///< what is this far below the strong hits is silence
 };
 
 /// Finds every possible onset of one mic. Reads the file twice: once for the energies of short hops, once around

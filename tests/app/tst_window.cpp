@@ -146,8 +146,8 @@ private slots:
         const auto before = document().outcome().found.hits.size();
         auto* slider = control<QSlider>("Threshold slider");
         slider->setFocus();
-        for (int i = 0; i < 24; ++i)
-            QTest::keyClick(slider, Qt::Key_Right); // 12 dB up: the ghost notes go
+        for (int i = 0; i < 32; ++i)
+            QTest::keyClick(slider, Qt::Key_Right); // 16 dB up: the ghost notes go
         QVERIFY(document().outcome().found.hits.size() < before);
         QCOMPARE(document().session().mics[document().session().micNamed("snare_top")].threshold.value, -8.0);
         action("undo")->trigger();

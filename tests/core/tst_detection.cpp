@@ -104,13 +104,15 @@ private slots:
             allFound.push_back(hit.first.frame);
         const auto all = score(allFound, clusters, tenMilliseconds);
         std::sort(errors.begin(), errors.end(), [](auto a, auto b) { return std::abs(a) < std::abs(b); });
-        const auto late = std::count_if(errors.begin(), errors.end(), [](auto e) { return e > 24; });
         const double median = static_cast<double>(std::abs(errors[errors.size() / 2])) / 48;
-        const double lateShare = static_cast<double>(late) / static_cast<double>(errors.size());
-        qInfo("all hits   F %.4f, median error %.3f ms, late in %.1f %%", all.f, median, 100 * lateShare);
+        const double late = lateShare(errors);
+        const double deviation = spread(errors) / 48;
+        qInfo("all hits   F %.4f, median error %.3f ms, late in %.1f %%, standard deviation %.2f ms", all.f, median,
+              100 * late, deviation);
         QVERIFY(all.f >= 0.98);
         QVERIFY(median <= 0.5);
-        QVERIFY(lateShare < 0.05);
+        QVERIFY(late < 0.05);
+        QVERIFY(deviation < 1);
 
         std::vector<std::int64_t> ghosts;
         std::vector<std::int64_t> softFound;

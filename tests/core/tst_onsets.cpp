@@ -113,7 +113,7 @@ private slots:
         for (unsigned seed = 1; seed <= 20; ++seed) {
             auto samples = sine(90, 700, 0.1);
             addStroke(samples, 400, 0.5, seed);
-            const auto start = static_cast<int>(attackStart(std::span(samples).first(480), 16));
+            const auto start = static_cast<int>(attackStart(std::span(samples).first(480), 0, 16));
             QVERIFY2(start <= 405 && start >= 352, qPrintable(QString::number(start)));
         }
     }

@@ -1,6 +1,7 @@
 #include "support/scoring.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstdlib>
 
 namespace lampo::test {
@@ -34,6 +35,21 @@ Score score(std::vector<std::int64_t> found, std::vector<std::int64_t> truth, st
         std::count_if(result.errors.begin(), result.errors.end(), [&](auto e) { return e > lateFrom; });
     result.lateShare = static_cast<double>(late) / static_cast<double>(result.errors.size());
     return result;
+}
+
+double lateShare(const std::vector<std::int64_t>& errors) {
+    const auto late = std::count_if(errors.begin(), errors.end(), [](auto error) { return error > 24; });
+    return errors.empty() ? 0 : static_cast<double>(late) / static_cast<double>(errors.size());
+}
+
+double spread(const std::vector<std::int64_t>& errors) {
+    double sum = 0, squares = 0;
+    for (const auto error : errors) {
+        sum += static_cast<double>(error);
+        squares += static_cast<double>(error * error);
+    }
+    const auto count = static_cast<double>(std::max<std::size_t>(1, errors.size()));
+    return std::sqrt(std::max(0.0, squares / count - sum / count * sum / count));
 }
 
 } // namespace lampo::test

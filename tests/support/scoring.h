@@ -18,4 +18,9 @@ struct Score {
 Score score(std::vector<std::int64_t> found, std::vector<std::int64_t> truth, std::int64_t tolerance,
             std::int64_t lateFrom = 24);
 
+/// Share of the errors later than 0.5 ms at 48 kHz.
+double lateShare(const std::vector<std::int64_t>& errors);
+/// Standard deviation, frames.
+double spread(const std::vector<std::int64_t>& errors);
+
 } // namespace lampo::test

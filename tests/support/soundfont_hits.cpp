@@ -56,19 +56,20 @@ std::vector<float> leftChannel(const std::filesystem::path& file) {
     return left;
 }
 
-std::vector<float> fromAttack(std::vector<float> window) {
+std::vector<float> fromAttack(std::vector<float> window, double within) {
     const auto louder = [](float a, float b) { return std::abs(a) < std::abs(b); };
     const float peak = std::abs(*std::max_element(window.begin(), window.end(), louder));
-    const auto start =
-        std::find_if(window.begin(), window.end(), [&](float x) { return std::abs(x) > peak * 0.01F; });
+    const auto start = std::find_if(window.begin(), window.end(), [&](float x) {
+        return std::abs(x) > static_cast<double>(peak) * std::pow(10.0, -within / 20);
+    });
     window.erase(window.begin(), start);
     return window;
 }
 
 } // namespace
 
-std::vector<std::vector<std::vector<float>>> soundfontHits(const std::vector<int>& keys,
-                                                           const std::vector<int>& velocities, int rate) {
+std::vector<std::vector<std::vector<float>>>
+soundfontHits(const std::vector<int>& keys, const std::vector<int>& velocities, int rate, double within) {
     const TempFolder folder;
     writeBytes(folder / "hits.mid", midiFile(keys, velocities));
     const std::string command = "fluidsynth -ni -R 0 -C 0 -g 1 -r " + std::to_string(rate) + " -F '" +
@@ -85,8 +86,9 @@ std::vector<std::vector<std::vector<float>>> soundfontHits(const std::vector<int
             if (at + length > sound.size() + length / 2)
                 return {};
             const auto end = std::min(sound.size(), at + length - static_cast<std::size_t>(rate / 10));
-            perDrum.push_back(fromAttack({sound.begin() + static_cast<std::ptrdiff_t>(at),
-                                          sound.begin() + static_cast<std::ptrdiff_t>(end)}));
+            perDrum.push_back(fromAttack(
+                {sound.begin() + static_cast<std::ptrdiff_t>(at), sound.begin() + static_cast<std::ptrdiff_t>(end)},
+                within));
         }
     return hits;
 }

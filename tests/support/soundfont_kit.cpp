@@ -16,10 +16,10 @@ const std::vector<int> velocities{22, 34, 60, 90, 110, 127};
 struct Place {
     double x, y, z; // metres
 };
-constexpr Place drumAt[drums] = {{0, 0, 0.3}, {0.45, -0.45, 0.7},  {0.2, 0.1, 0.9},
-                                 {-0.6, -0.4, 0.6}, {0.8, -0.3, 1.0}, {0.7, 0.4, 1.4}};
-constexpr Place micAt[] = {{0.0, 0.25, 0.3},  {0.5, -0.3, 0.8},  {0.25, 0.2, 1.0},
-                           {-0.65, -0.25, 0.7}, {0.6, 0.0, 2.0}, {-0.6, 0.0, 2.0}};
+constexpr Place drumAt[drums] = {{0, 0, 0.3},       {0.45, -0.45, 0.7}, {0.2, 0.1, 0.9},
+                                 {-0.6, -0.4, 0.6}, {0.8, -0.3, 1.0},   {0.7, 0.4, 1.4}};
+constexpr Place micAt[] = {{0.0, 0.25, 0.3},    {0.5, -0.3, 0.8}, {0.25, 0.2, 1.0},
+                           {-0.65, -0.25, 0.7}, {0.6, 0.0, 2.0},  {-0.6, 0.0, 2.0}};
 constexpr std::size_t closeMics = 4;
 
 double distance(const Place& a, const Place& b) {
@@ -30,6 +30,7 @@ struct Stroke {
     std::int64_t at;
     Drum drum;
     std::size_t velocity;
+    bool buried = false;
 };
 
 /// Strokes by bar: what is played is written in sixteenths or thirty-seconds.
@@ -37,9 +38,10 @@ class Writer {
 public:
     Writer(double bpm, int rate, unsigned seed) : beat_(60.0 / bpm * rate), rate_(rate), random_(seed) {}
 
-    void strike(int bar, double beats, Drum drum, std::size_t velocity) {
+    void strike(int bar, double beats, Drum drum, std::size_t velocity, bool buried = false) {
         const double late = std::clamp(std::normal_distribution<>(0, 0.003)(random_), -0.008, 0.008) * rate_;
         strokes.push_back({std::llround((bar * 4 + beats) * beat_ + late + 0.5 * rate_), drum, velocity});
+        strokes.back().buried = buried;
     }
 
     void bar(int number) {
@@ -66,8 +68,8 @@ public:
             for (const double at : {0.0, 1.5})
                 strike(number, at, kick, 5);
             strike(number, 1, snare, 5);
-            for (int step = 0; step < 16; ++step)
-                strike(number, 2 + step * 0.125, snare, step % 2 == 0 ? 3 : 2);
+            for (int step = 0; step * roll() < 1.999; ++step)
+                strike(number, 2 + step * roll(), snare, step % 2 == 0 ? 3 : 2, step % 2 == 1);
             break;
         default: // a fill
             strike(number, 0, kick, 4);
@@ -83,6 +85,9 @@ public:
     std::vector<Stroke> strokes;
 
 private:
+    /// Beats: thirty-seconds, or sixteenth triplets where those were faster than hands are (18 strokes a second).
+    double roll() const { return beat_ * 0.125 / rate_ > 0.05 ? 0.125 : 1.0 / 6; }
+
     double beat_;
     int rate_;
     std::mt19937 random_;
@@ -99,7 +104,8 @@ void add(std::vector<float>& mic, const std::vector<float>& sound, std::int64_t 
 
 SoundfontKit soundfontKit(double bpm, int bars, unsigned seed) {
     SoundfontKit kit;
-    const auto sounds = soundfontHits(keys, velocities, kit.rate);
+    const auto sounds =
+        soundfontHits(keys, velocities, kit.rate, 24); // bleed lies 10 to 20 dB down: what is softer drowns in it
     if (sounds.empty())
         return kit;
     kit.stems = {"kick", "snare", "tom 1", "floor tom", "oh l", "oh r"};
@@ -115,13 +121,14 @@ SoundfontKit soundfontKit(double bpm, int bars, unsigned seed) {
             constexpr double ownAway = 0.25; // what 0 dB stands for
             const double gain = own ? 1.0 : ownAway / away * (mic < closeMics ? 0.5 : 1.0);
             const auto travel = own ? 0 : std::llround(away / 343 * kit.rate);
-            add(kit.mics[mic], sounds[stroke.drum][stroke.velocity], stroke.at + travel,
-                static_cast<float>(gain));
+            add(kit.mics[mic], sounds[stroke.drum][stroke.velocity], stroke.at + travel, static_cast<float>(gain));
         }
         if (stroke.drum < static_cast<int>(closeMics))
             kit.truth[kit.stems[stroke.drum]].push_back(stroke.at);
         if (stroke.drum == snare && stroke.velocity < 2)
             kit.ghosts.push_back(stroke.at);
+        if (stroke.buried)
+            kit.buried.push_back(stroke.at);
     }
     for (auto& [stem, strokes] : kit.truth)
         std::sort(strokes.begin(), strokes.end());
