@@ -153,7 +153,7 @@ public:
 private:
     static constexpr std::size_t before = 14;
     static constexpr std::size_t after = 3;
-    static constexpr std::size_t earliest = 6; ///< hops before the rise was seen
+    static constexpr std::size_t earliest = 5; ///< hops before the rise was seen
 
     AudioReader& reader_;
     std::size_t hop_;
