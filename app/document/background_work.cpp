@@ -62,6 +62,10 @@ void BackgroundWork::run(Job job, const std::stop_token& stop, int number) {
         if (!analysed && analysed.error().kind != ErrorKind::cancelled)
             tell(number, analysed.error());
     }
+    if (job.checkKit && !stop.stop_requested()) {
+        const KitCheck check = lampo::checkKit(job.session, job.known, {{}, stop});
+        post(number, [this, check] { emit kitChecked(check); });
+    }
     post(number, [this] {
         busy_ = false;
         emit finished();

@@ -2,6 +2,7 @@
 
 #include "audio/peaks.h"
 #include "chain/analyses.h"
+#include "chain/kit_check.h"
 
 #include <QObject>
 
@@ -22,6 +23,7 @@ public:
         Session session;
         Analyses known;
         std::vector<SourceFile> waves;
+        bool checkKit = false; ///< compare the files with each other once all were listened to
         std::filesystem::path cacheFolder; ///< of candidates; empty: none are kept
     };
     void start(Job job);
@@ -33,6 +35,7 @@ signals:
     void progressed(double fraction, const QString& what);
     void peaksReady(const lampo::SourceFile& source, std::shared_ptr<const lampo::Peaks> peaks);
     void analysesReady(const lampo::Analyses& analyses);
+    void kitChecked(const lampo::KitCheck& check);
     void failed(const QString& sentence);
     void finished();
 

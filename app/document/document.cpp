@@ -42,6 +42,10 @@ Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(sessio
         analyses_.merge(analyses);
         recompute();
     });
+    connect(&work_, &BackgroundWork::kitChecked, this, [this](const KitCheck& check) {
+        kitCheck_ = check;
+        emit kitChecked();
+    });
     connect(&work_, &BackgroundWork::failed, this, &Document::troubled);
     connect(&history_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
 }
@@ -97,11 +101,13 @@ void Document::fetchMissing() {
     const bool underWay = work_.busy() &&
                           std::includes(wavesUnderWay_.begin(), wavesUnderWay_.end(), waves.begin(), waves.end()) &&
                           std::includes(keysUnderWay_.begin(), keysUnderWay_.end(), keys.begin(), keys.end());
-    if (underWay || (waves.empty() && keys.empty()))
+    const bool check = !session_.empty() && (!checked_ || *checked_ != session_.take());
+    if (underWay || (waves.empty() && keys.empty() && !check))
         return;
+    checked_ = session_.empty() ? std::nullopt : std::optional(session_.take());
     wavesUnderWay_ = waves;
     keysUnderWay_ = keys;
-    work_.start({session_, analyses_, std::move(waves), file_.empty() ? std::filesystem::path{} : cacheFolderOf(file_)});
+    work_.start({session_, analyses_, std::move(waves), check || !keys.empty(), file_.empty() ? std::filesystem::path{} : cacheFolderOf(file_)});
 }
 
 Expected<void> Document::open(const std::filesystem::path& input) {
@@ -109,15 +115,25 @@ Expected<void> Document::open(const std::filesystem::path& input) {
     if (!session)
         return tl::unexpected(session.error());
     const bool project = input.extension() == ".lampo";
+    begin(*session, project ? std::filesystem::absolute(input) : std::filesystem::path{});
+    return {};
+}
+
+void Document::adopt(const Session& session) {
+    begin(session, {});
+}
+
+void Document::begin(const Session& session, const std::filesystem::path& file) {
     work_.stop();
     waves_.clear();
     analyses_ = {};
-    file_ = project ? std::filesystem::absolute(input) : std::filesystem::path{};
-    neverSaved_ = !project;
+    kitCheck_ = {};
+    checked_.reset();
+    file_ = file;
+    neverSaved_ = file.empty();
     history_.clear();
-    setSession(*session);
+    setSession(session);
     emit fileChanged();
-    return {};
 }
 
 Expected<void> Document::save(const std::filesystem::path& file) {

@@ -9,6 +9,7 @@
 #include <QUndoStack>
 
 #include <map>
+#include <optional>
 
 namespace lampo {
 
@@ -23,6 +24,8 @@ public:
     const Outcome& outcome() const { return *outcome_; }
     std::shared_ptr<const Outcome> sharedOutcome() const { return outcome_; }
     const Analyses& analyses() const { return analyses_; }
+    /// What the files of the sounding take say about the kit; empty until they were compared.
+    const KitCheck& kitCheck() const { return kitCheck_; }
     QUndoStack& history() { return history_; }
     BackgroundWork& work() { return work_; }
     /// Null until the waveform was read.
@@ -38,6 +41,8 @@ public:
 
     /// A folder of one take, or a project. On failure the open project stays as it is.
     Expected<void> open(const std::filesystem::path& input);
+    /// A new session that has no file yet.
+    void adopt(const Session& session);
     Expected<void> save(const std::filesystem::path& file);
     /// Stops long work and waits for it.
     void close();
@@ -45,18 +50,22 @@ public:
 signals:
     void changed();      ///< session or outcome
     void wavesChanged(); ///< a waveform arrived
+    void kitChecked();
     void fileChanged();  ///< name or modified mark
     void refused(const QString& sentence);
     void troubled(const QString& sentence);
 
 private:
     friend class SessionCommand;
+    void begin(const Session& session, const std::filesystem::path& file);
     void setSession(const Session& session);
     void recompute();
     void fetchMissing();
 
     Session session_;
     Analyses analyses_;
+    KitCheck kitCheck_;
+    std::optional<Take> checked_; ///< the take that kitCheck_ speaks of
     std::shared_ptr<const Outcome> outcome_;
     std::map<SourceFile, WaveSource> waves_;
     QUndoStack history_;

@@ -25,9 +25,9 @@ void paintLadder(QPainter& painter, const SheetState& state) {
     for (std::size_t i = first; i < last; ++i) {
         const Hit& hit = state.outcome->found.hits[i];
         const Landing& landing = state.outcome->landings[i];
-        const QPointF played(state.axis.toX(static_cast<double>(landing.played.frame)), playedY);
+        const QPointF played(state.axis.toX(static_cast<double>(state.playedAt(i).frame)), playedY);
         const QPointF landed(state.axis.toX(static_cast<double>(state.landingOf(i).frame)), landedY);
-        const bool selected = state.selected == i;
+        const bool selected = state.isSelected(i);
         const QColor ink = selected ? state.ink.accent : state.ink.of(hit.voice);
         painter.setPen(QPen(ink, selected ? 2.0 : 1.0,
                             landing.state == LandingState::doubtful ? Qt::DashLine : Qt::SolidLine));

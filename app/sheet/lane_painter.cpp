@@ -219,12 +219,12 @@ private:
     void paintCuts(double strength) {
         const auto [first, last] = state_.visibleHits();
         for (std::size_t i = first; i < last; ++i) {
-            const bool selected = state_.selected == i;
+            const bool selected = state_.isSelected(i);
             const QColor ink =
                 selected ? state_.ink.accent
                          : mixed(state_.ink.of(state_.outcome->found.hits[i].voice), state_.ink.paper, strength);
             for (const bool landed : {false, true}) {
-                const int x = xOf(landed ? state_.landingOf(i).frame : state_.outcome->landings[i].played.frame);
+                const int x = xOf(landed ? state_.landingOf(i).frame : state_.playedAt(i).frame);
                 for (const QRect& band : bands(landed)) {
                     canvas_.column(x, band.top(), band.bottom() - 1, ink.rgb());
                     if (selected)

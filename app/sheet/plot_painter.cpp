@@ -46,7 +46,7 @@ void paintPlot(QPainter& painter, const SheetState& state) {
         if (!state.latenessOf(i, true))
             continue;
         const Voice voice = state.outcome->found.hits[i].voice;
-        const QColor ink = state.selected == i ? state.ink.accent : state.ink.of(voice);
+        const QColor ink = state.isSelected(i) ? state.ink.accent : state.ink.of(voice);
         const QPointF played = state.plotPoint(i, false);
         const QPointF landed = state.plotPoint(i, true);
         if (state.show == Show::both) {

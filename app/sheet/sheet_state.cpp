@@ -5,6 +5,91 @@
 
 namespace lampo {
 
+namespace {
+
+constexpr double deepest = 60;   ///< dB below a strong hit, at the foot of a lane
+constexpr double headRoom = 8;   ///< dB above it, at its top
+constexpr int nearPixels = 5;
+
+} // namespace
+
+bool SheetState::isSelected(std::size_t hit) const {
+    return std::binary_search(selection.begin(), selection.end(), hit);
+}
+
+SongFrame SheetState::playedAt(std::size_t hit) const {
+    return mark && mark->hit == hit ? asPlayed(mark->at, session->take().start) : outcome->landings[hit].played;
+}
+
+QRect SheetState::playedBand(std::size_t lane) const {
+    const QRect rect = layout.lanes[lane];
+    if (show == Show::asLanded)
+        return {};
+    return show == Show::both ? QRect(rect.left(), rect.top(), rect.width(), rect.height() / 2) : rect;
+}
+
+bool SheetState::listensTo(std::size_t lane) const {
+    return listening && lane < session->mics.size() && session->mics[lane].guide && !playedBand(lane).isEmpty();
+}
+
+std::span<const Candidate> SheetState::candidatesOf(std::size_t mic) const {
+    const bool known = mic < outcome->found.judged.size() && !outcome->found.judged[mic].empty();
+    return known ? std::span<const Candidate>(outcome->heard[mic]->candidates) : std::span<const Candidate>{};
+}
+
+SongFrame SheetState::candidateAt(CandidateRef ref) const {
+    return asPlayed(candidatesOf(ref.mic)[ref.index].at, session->take().start);
+}
+
+double SheetState::levelY(std::size_t lane, Decibels level) const {
+    const QRect band = playedBand(lane);
+    const double down = std::clamp(headRoom - level.value, 0.0, headRoom + deepest) / (headRoom + deepest);
+    return band.top() + down * band.height();
+}
+
+Decibels SheetState::levelAt(std::size_t lane, int y) const {
+    const QRect band = playedBand(lane);
+    return {headRoom - (y - band.top()) * (headRoom + deepest) / std::max(1, band.height())};
+}
+
+Decibels SheetState::thresholdAt(std::size_t mic, SongFrame at) const {
+    const MusicalMap map(session->map, session->rate);
+    const Section* section = session->sectionOf(map.barAt(at));
+    const SectionListening* own = section ? section->listeningOf(session->mics[mic].stem) : nullptr;
+    return own && own->threshold ? *own->threshold : session->mics[mic].threshold;
+}
+
+std::optional<std::size_t> SheetState::thresholdUnder(QPoint point) const {
+    const auto lane = layout.laneAt(point);
+    if (!lane || !listensTo(*lane) || !playedBand(*lane).adjusted(0, -nearPixels, 0, nearPixels).contains(point))
+        return std::nullopt;
+    const SongFrame at{static_cast<std::int64_t>(axis.toFrame(point.x()))};
+    const double away = std::abs(levelY(*lane, thresholdAt(*lane, at)) - point.y());
+    return away <= nearPixels ? lane : std::nullopt;
+}
+
+std::optional<SheetState::CandidateRef> SheetState::candidateUnder(QPoint point) const {
+    const auto lane = layout.laneAt(point);
+    if (!lane || !listensTo(*lane))
+        return std::nullopt;
+    const auto candidates = candidatesOf(*lane);
+    const double reach = nearPixels * axis.framesPerPixel();
+    const double frame = axis.toFrame(point.x()) - static_cast<double>(session->take().start.frames);
+    std::optional<CandidateRef> nearest;
+    double least = nearPixels + 1.5;
+    for (auto c = std::partition_point(candidates.begin(), candidates.end(),
+                                       [&](const Candidate& x) { return static_cast<double>(x.at.frame) < frame - 2 * reach; });
+         c != candidates.end() && static_cast<double>(c->at.frame) <= frame + 2 * reach; ++c) {
+        const double away = std::hypot((static_cast<double>(c->at.frame) - frame) / axis.framesPerPixel(),
+                                       levelY(*lane, c->level) - point.y());
+        if (away < least) {
+            least = away;
+            nearest = CandidateRef{*lane, static_cast<std::size_t>(c - candidates.begin())};
+        }
+    }
+    return nearest;
+}
+
 ResultFrame SheetState::landingOf(std::size_t hit) const {
     return drag && drag->hit == hit ? drag->at : outcome->landings[hit].at;
 }
@@ -67,7 +152,7 @@ std::optional<std::size_t> SheetState::hitAt(QPoint point) const {
         }
     };
     for (std::size_t hit = first; hit < last; ++hit) {
-        const double playedX = axis.toX(static_cast<double>(outcome->landings[hit].played.frame));
+        const double playedX = axis.toX(static_cast<double>(playedAt(hit).frame));
         const double landedX = axis.toX(static_cast<double>(landingOf(hit).frame));
         if (layout.ladder.contains(point)) {
             consider(hit, std::hypot(point.x() - playedX, point.y() - layout.ladderPlayedY()));
@@ -78,7 +163,9 @@ std::optional<std::size_t> SheetState::hitAt(QPoint point) const {
                 consider(hit, std::hypot(away.x(), away.y()));
             }
         } else {
-            consider(hit, std::abs(point.x() - (show == Show::asPlayed ? playedX : landedX)));
+            const auto lane = layout.laneAt(point);
+            const bool played = lane && *lane < session->mics.size() && playedBand(*lane).contains(point);
+            consider(hit, std::abs(point.x() - (played ? playedX : landedX)));
         }
     }
     return nearest;

@@ -7,6 +7,8 @@
 #include "sheet/time_axis.h"
 
 #include <optional>
+#include <span>
+#include <vector>
 
 namespace lampo {
 
@@ -20,7 +22,22 @@ struct SheetState {
     SheetLayout layout;
     Ink ink;
     Show show = Show::both;
-    std::optional<std::size_t> selected; ///< a hit
+    std::optional<std::size_t> selected; ///< the hit that keys and panels speak of
+    std::vector<std::size_t> selection;  ///< all chosen hits, ascending; holds `selected`
+    bool listening = false;              ///< candidates and thresholds are shown (the stop Hits)
+    /// One candidate of one guide.
+    struct CandidateRef {
+        std::size_t mic = 0;
+        std::size_t index = 0;
+        bool operator==(const CandidateRef&) const = default;
+    };
+    std::optional<CandidateRef> candidate; ///< the chosen one
+    /// The start of a hit being dragged, on the take's axis.
+    struct MarkDrag {
+        std::size_t hit;
+        SourceFrame at;
+    };
+    std::optional<MarkDrag> mark;
     /// A landing being dragged: shown instead of the hit's own.
     struct Drag {
         std::size_t hit;
@@ -29,7 +46,10 @@ struct SheetState {
     std::optional<Drag> drag;
     Range<ResultFrame> loop;
 
+    bool isSelected(std::size_t hit) const;
     ResultFrame landingOf(std::size_t hit) const;
+    /// Where the hit was played, or is being dragged to.
+    SongFrame playedAt(std::size_t hit) const;
     /// Milliseconds, late is positive; none for a hit without a line.
     std::optional<double> latenessOf(std::size_t hit, bool landed) const;
     /// Half the height of the early/late plot, ms; measurePlot() sets it after the outcome changed.
@@ -38,6 +58,21 @@ struct SheetState {
     QPointF plotPoint(std::size_t hit, bool landed) const;
     /// First and one-past-last hit that may be visible.
     std::pair<std::size_t, std::size_t> visibleHits() const;
+    /// The part of a lane that shows the sound as played; empty when none does.
+    QRect playedBand(std::size_t lane) const;
+    /// Whether a lane shows its mic's candidates.
+    bool listensTo(std::size_t lane) const;
+    std::span<const Candidate> candidatesOf(std::size_t mic) const;
+    SongFrame candidateAt(CandidateRef candidate) const;
+    /// Height of a level in a lane: 0 dB near its top, −60 dB at its foot.
+    double levelY(std::size_t lane, Decibels level) const;
+    Decibels levelAt(std::size_t lane, int y) const;
+    /// The threshold that rules a mic at a place: its section's or its own.
+    Decibels thresholdAt(std::size_t mic, SongFrame at) const;
+    /// The guide whose threshold line lies under the point.
+    std::optional<std::size_t> thresholdUnder(QPoint point) const;
+    /// The candidate whose head lies under the point.
+    std::optional<CandidateRef> candidateUnder(QPoint point) const;
     /// The hit whose notehead in ladder or plot, or whose line in the lanes, is nearest and within reach.
     std::optional<std::size_t> hitAt(QPoint point) const;
 };

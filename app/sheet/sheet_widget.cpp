@@ -1,6 +1,7 @@
 #include "sheet/sheet_widget.h"
 
 #include "base/text.h"
+#include "sheet/candidate_painter.h"
 #include "sheet/ladder_painter.h"
 #include "sheet/lane_painter.h"
 #include "sheet/plot_painter.h"
@@ -41,10 +42,11 @@ void SheetWidget::documentChanged() {
     state_.session = &document_.session();
     state_.outcome = &document_.outcome();
     state_.measurePlot();
-    drag_.cancel();
-    state_.drag.reset();
-    if (state_.selected && *state_.selected >= state_.outcome->landings.size())
-        select(std::nullopt);
+    if (!threshold_.active())
+        dropDrags();
+    if (state_.candidate && state_.candidate->index >= state_.candidatesOf(state_.candidate->mic).size())
+        state_.candidate.reset();
+    findSelectionAgain();
     relayout();
 }
 
@@ -111,11 +113,103 @@ void SheetWidget::setShow(Show show) {
 void SheetWidget::select(std::optional<std::size_t> hit, bool revealIt) {
     if (hit && revealIt)
         reveal(state_.landingOf(*hit));
-    if (state_.selected == hit)
+    selectMany(hit ? std::vector{*hit} : std::vector<std::size_t>{}, hit);
+}
+
+void SheetWidget::selectMany(std::vector<std::size_t> hits, std::optional<std::size_t> current) {
+    std::sort(hits.begin(), hits.end());
+    if (state_.selection == hits && state_.selected == current)
         return;
-    state_.selected = hit;
+    state_.selection = std::move(hits);
+    state_.selected = current;
+    state_.candidate.reset();
+    selectedAt_.clear();
+    for (const std::size_t hit : state_.selection)
+        selectedAt_.push_back(state_.outcome->found.hits[hit].found());
+    currentAt_ = current ? std::optional(state_.outcome->found.hits[*current].found()) : std::nullopt;
     redraw();
-    emit hitSelected(hit);
+    emit hitSelected(current);
+}
+
+/// Hits come and go with every change; what was chosen stays chosen as long as it is there.
+void SheetWidget::findSelectionAgain() {
+    const auto& hits = state_.outcome->found.hits;
+    const auto indexOf = [&](SourceFrame at) -> std::optional<std::size_t> {
+        std::optional<std::size_t> nearest;
+        for (std::size_t i = 0; i < hits.size(); ++i) {
+            const auto away = std::abs((hits[i].found() - at).frames);
+            if (away <= correctionTolerance.frames &&
+                (!nearest || away < std::abs((hits[*nearest].found() - at).frames)))
+                nearest = i;
+        }
+        return nearest;
+    };
+    std::vector<std::size_t> again;
+    for (const SourceFrame at : selectedAt_)
+        if (const auto hit = indexOf(at); hit && std::find(again.begin(), again.end(), *hit) == again.end())
+            again.push_back(*hit);
+    auto current = currentAt_ ? indexOf(*currentAt_) : std::nullopt;
+    if (!current && !again.empty())
+        current = again.back();
+    std::sort(again.begin(), again.end());
+    const bool same = state_.selection == again && state_.selected == current;
+    state_.selection = std::move(again);
+    state_.selected = current;
+    if (!same)
+        emit hitSelected(current);
+}
+
+void SheetWidget::selectByKeys(std::size_t hit, Qt::KeyboardModifiers keys) {
+    auto chosen = state_.selection;
+    if (keys & Qt::ShiftModifier && state_.selected) {
+        chosen.clear();
+        for (std::size_t i = std::min(hit, *state_.selected); i <= std::max(hit, *state_.selected); ++i)
+            chosen.push_back(i);
+        selectMany(std::move(chosen), hit);
+    } else if (keys & Qt::ControlModifier) {
+        const auto found = std::find(chosen.begin(), chosen.end(), hit);
+        const bool taken = found == chosen.end();
+        taken ? chosen.push_back(hit) : void(chosen.erase(found));
+        const auto current = taken             ? std::optional(hit)
+                             : chosen.empty() ? std::nullopt
+                                              : std::optional(chosen.back());
+        selectMany(std::move(chosen), current);
+    } else if (!state_.isSelected(hit) || state_.selection.size() == 1) {
+        select(hit);
+    } else {
+        selectMany(state_.selection, hit);
+    }
+}
+
+void SheetWidget::choose(std::optional<SheetState::CandidateRef> candidate) {
+    if (candidate) {
+        reveal(asResult(state_.candidateAt(*candidate)));
+        emit pointedAt(describeCandidate(*candidate));
+    }
+    state_.candidate = candidate;
+    redraw();
+}
+
+void SheetWidget::setListening(bool on) {
+    state_.listening = on;
+    redraw();
+}
+
+void SheetWidget::takeIn(SheetState::CandidateRef ref) {
+    const Candidate& candidate = state_.candidatesOf(ref.mic)[ref.index];
+    const Mic& mic = state_.session->mics[ref.mic];
+    Correction correction{Correction::Kind::add, state_.session->take().letter, candidate.at, {}, voiceOf(mic.role)};
+    correction.mic = mic.stem;
+    selectedAt_ = {candidate.at};
+    currentAt_ = candidate.at;
+    document_.perform(Correct{correction});
+}
+
+void SheetWidget::dropDrags() {
+    drag_.cancel();
+    mark_.cancel();
+    state_.drag.reset();
+    state_.mark.reset();
 }
 
 void SheetWidget::setPlayhead(ResultFrame at, bool follow) {
@@ -170,6 +264,7 @@ void SheetWidget::paintPicture() {
         picture_ = QImage(size, QImage::Format_RGB32);
     paintLanes(picture_, state_, document_);
     QPainter painter(&picture_);
+    paintCandidates(painter, state_);
     paintRuler(painter, state_);
     paintLadder(painter, state_);
     paintPlot(painter, state_);
@@ -237,33 +332,76 @@ void SheetWidget::mousePressEvent(QMouseEvent* event) {
         loopFrom_ = at.x();
         return;
     }
+    if (pressInLane(at, event->modifiers()))
+        return;
     const auto hit = state_.hitAt(at);
-    select(hit);
-    const bool movable = state_.layout.ladder.contains(at) || state_.layout.plot.contains(at);
-    if (hit && movable)
-        drag_.press(state_, at, *hit);
-    else if (!hit || state_.layout.lanesArea.contains(at))
+    if (!hit) {
+        select(std::nullopt);
         emit placeChosen(frameAt(at.x()));
+        return;
+    }
+    selectByKeys(*hit, event->modifiers());
+    const bool plain = (event->modifiers() & (Qt::ShiftModifier | Qt::ControlModifier)) == 0;
+    const auto lane = state_.layout.laneAt(at);
+    if (lane)
+        emit placeChosen(frameAt(at.x()));
+    if (plain && (state_.layout.ladder.contains(at) || state_.layout.plot.contains(at)))
+        drag_.press(state_, at, *hit);
+    else if (plain && lane && state_.listensTo(*lane) && state_.playedBand(*lane).contains(at))
+        mark_.press(state_, at, *hit, *lane);
+}
+
+/// Heads and thresholds of the guides' lanes come before everything else there.
+bool SheetWidget::pressInLane(QPoint at, Qt::KeyboardModifiers keys) {
+    if (const auto candidate = state_.candidateUnder(at)) {
+        if (state_.outcome->found.judged[candidate->mic][candidate->index].verdict != Verdict::hit) {
+            takeIn(*candidate);
+            return true;
+        }
+        if (const auto hit = state_.hitAt(at)) {
+            selectByKeys(*hit, keys);
+            mark_.press(state_, at, *hit, candidate->mic);
+            return true;
+        }
+    }
+    if (const auto mic = state_.thresholdUnder(at)) {
+        threshold_.press(state_, at, *mic);
+        return true;
+    }
+    return false;
 }
 
 void SheetWidget::mouseMoveEvent(QMouseEvent* event) {
     if (state_.session->empty())
         return;
     const QPoint at = event->position().toPoint();
-    if (drag_.active()) {
-        state_.drag = drag_.move(state_, at, event->modifiers() & Qt::ControlModifier);
+    const bool free = event->modifiers() & Qt::ControlModifier;
+    pointer_ = at;
+    if (threshold_.active()) {
+        document_.perform(threshold_.move(state_, at), threshold_.gesture());
+    } else if (drag_.active()) {
+        state_.drag = drag_.move(state_, at, free);
+        redraw();
+    } else if (mark_.active()) {
+        state_.mark = mark_.move(state_, at, free);
         redraw();
     } else if (loopFrom_ && std::abs(at.x() - *loopFrom_) > 4) {
         setLoop({frameAt(std::min(at.x(), *loopFrom_)), frameAt(std::max(at.x(), *loopFrom_))});
     }
+    const bool overLine = threshold_.active() || (!drag_.active() && !mark_.active() && !state_.candidateUnder(at) &&
+                                                  state_.thresholdUnder(at));
+    setCursor(overLine ? Qt::SplitVCursor : Qt::ArrowCursor);
     describePointer(at);
 }
 
 void SheetWidget::mouseReleaseEvent(QMouseEvent* event) {
     const QPoint at = event->position().toPoint();
-    if (drag_.active()) {
-        const auto edit = drag_.release(state_, at, event->modifiers() & Qt::ControlModifier);
-        state_.drag.reset();
+    const bool free = event->modifiers() & Qt::ControlModifier;
+    if (threshold_.active()) {
+        threshold_.release();
+    } else if (drag_.active() || mark_.active()) {
+        const auto edit = drag_.active() ? drag_.release(state_, at, free) : mark_.release(state_, at, free);
+        dropDrags();
         redraw();
         if (edit)
             document_.perform(*edit);
@@ -277,11 +415,18 @@ void SheetWidget::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void SheetWidget::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape && (drag_.active() || state_.selected)) {
-        if (!drag_.active())
+    if (event->key() == Qt::Key_Escape && threshold_.active()) {
+        const int gesture = threshold_.gesture();
+        document_.perform(threshold_.cancel(state_), gesture);
+        return;
+    }
+    const bool dragging = drag_.active() || mark_.active();
+    if (event->key() == Qt::Key_Escape && (dragging || state_.selected || state_.candidate)) {
+        if (!dragging) {
             select(std::nullopt);
-        drag_.cancel();
-        state_.drag.reset();
+            choose(std::nullopt);
+        }
+        dropDrags();
         redraw();
         return;
     }
@@ -289,25 +434,57 @@ void SheetWidget::keyPressEvent(QKeyEvent* event) {
 }
 
 void SheetWidget::leaveEvent(QEvent*) {
+    pointer_.reset();
     emit pointedAt({});
 }
 
 void SheetWidget::describePointer(QPoint at) {
     QString text;
-    if (const auto hit = drag_.active() ? std::optional(state_.drag->hit) : state_.hitAt(at)) {
-        const Hit& found = state_.outcome->found.hits[*hit];
-        const QLatin1String voice(name(found.voice).data());
-        text = QString(voice).replace(0, 1, QChar(voice[0]).toUpper());
-        const auto late = state_.latenessOf(*hit, state_.drag.has_value());
-        if (late)
-            text += tr(", %1 ms %2").arg(std::abs(*late), 0, 'f', 1).arg(*late < 0 ? tr("early") : tr("late"));
-        text += tr(", %1 dB, %2")
-                    .arg(found.level.value, 0, 'f', 1)
-                    .arg(QLatin1String(name(state_.outcome->landings[*hit].state).data()));
-    } else if (const auto lane = state_.layout.laneAt(at); lane && *lane < state_.session->mics.size()) {
-        text = QString::fromStdString(state_.session->mics[*lane].stem);
-    }
+    const auto lane = state_.layout.laneAt(at);
+    const auto candidate = state_.candidateUnder(at);
+    if (candidate &&
+        state_.outcome->found.judged[candidate->mic][candidate->index].verdict != Verdict::hit)
+        text = describeCandidate(*candidate);
+    else if (const auto hit = drag_.active() && state_.drag ? std::optional(state_.drag->hit) : state_.hitAt(at))
+        text = describeHit(*hit);
+    else if (lane && *lane < state_.session->mics.size())
+        text = QString::fromStdString(state_.session->mics[*lane].shownName());
     emit pointedAt(text);
+}
+
+QString SheetWidget::describeHit(std::size_t hit) const {
+    const Hit& found = state_.outcome->found.hits[hit];
+    if (found.bare)
+        return tr("A cut without an attack: it moves with its neighbours");
+    const QLatin1String voice(name(found.voice).data());
+    QString text = QString(voice).replace(0, 1, QChar(voice[0]).toUpper());
+    if (const auto late = state_.latenessOf(hit, state_.drag.has_value()))
+        text += tr(", %1 ms %2").arg(std::abs(*late), 0, 'f', 1).arg(*late < 0 ? tr("early") : tr("late"));
+    return text + tr(", %1 dB, %2")
+                      .arg(found.level.value, 0, 'f', 1)
+                      .arg(QLatin1String(name(state_.outcome->landings[hit].state).data()));
+}
+
+QString SheetWidget::describeCandidate(SheetState::CandidateRef ref) const {
+    const Candidate& candidate = state_.candidatesOf(ref.mic)[ref.index];
+    const JudgedCandidate& judged = state_.outcome->found.judged[ref.mic][ref.index];
+    const auto nameOf = [&](std::size_t mic) { return QString::fromStdString(state_.session->mics[mic].shownName()); };
+    const QString level = tr("%1 dB in %2").arg(candidate.level.value, 0, 'f', 1).arg(nameOf(ref.mic));
+    switch (judged.verdict) {
+    case Verdict::hit:
+        return tr("A hit, %1, %2 dB above the threshold").arg(level).arg(judged.above.value, 0, 'f', 1);
+    case Verdict::below:
+        return tr("Below the threshold by %1 dB, %2: click to take it in")
+            .arg(-judged.above.value, 0, 'f', 1)
+            .arg(level);
+    case Verdict::bleed:
+        return tr("Bleed from %1, %2: click to take it in").arg(nameOf(judged.bleedFrom), level);
+    case Verdict::tooNear:
+        return tr("Too near another hit, %1: click to take it in").arg(level);
+    case Verdict::tooFine:
+        return tr("Away from every line of the finest note, %1: click to take it in").arg(level);
+    }
+    return {};
 }
 
 } // namespace lampo

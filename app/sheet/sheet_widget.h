@@ -1,7 +1,9 @@
 #pragma once
 
 #include "sheet/hit_drag_tool.h"
+#include "sheet/mark_drag_tool.h"
 #include "sheet/sheet_state.h"
+#include "sheet/threshold_tool.h"
 
 #include <QImage>
 #include <QPushButton>
@@ -22,7 +24,17 @@ public:
 
     void setInk(const Ink& ink);
     void setShow(Show show);
+    /// One hit, or none.
     void select(std::optional<std::size_t> hit, bool reveal = false);
+    /// Several; `current` is the one that keys speak of.
+    void selectMany(std::vector<std::size_t> hits, std::optional<std::size_t> current);
+    void choose(std::optional<SheetState::CandidateRef> candidate);
+    /// Shows thresholds and candidates.
+    void setListening(bool on);
+    /// Where the pointer is over the sheet.
+    std::optional<QPoint> pointer() const { return pointer_; }
+    /// Takes a candidate in as a hit, whatever hid it.
+    void takeIn(SheetState::CandidateRef candidate);
     void setPlayhead(ResultFrame at, bool follow);
     void setLoop(Range<ResultFrame> loop);
     void reveal(ResultFrame at);
@@ -60,12 +72,23 @@ private:
     int sheetWidth() const;
     ResultFrame frameAt(int x) const;
     void describePointer(QPoint at);
+    QString describeHit(std::size_t hit) const;
+    QString describeCandidate(SheetState::CandidateRef ref) const;
+    bool pressInLane(QPoint at, Qt::KeyboardModifiers keys);
+    void selectByKeys(std::size_t hit, Qt::KeyboardModifiers keys);
+    void findSelectionAgain();
+    void dropDrags();
     void paintEmpty(QPainter& painter) const;
     void placeEmptyButtons();
 
     Document& document_;
     SheetState state_;
     HitDragTool drag_;
+    MarkDragTool mark_;
+    ThresholdTool threshold_;
+    std::vector<SourceFrame> selectedAt_; ///< places of the selection, which outlive a change of the hits
+    std::optional<SourceFrame> currentAt_;
+    std::optional<QPoint> pointer_;
     QScrollBar across_{Qt::Horizontal, this};
     QScrollBar down_{Qt::Vertical, this};
     QPushButton openFolder_{tr("Open a folder…"), this};

@@ -37,6 +37,7 @@ MainWindow::MainWindow(std::unique_ptr<AudioDevice> device, QWidget* parent) : Q
     buildListenMenu();
     buildHelpMenu();
     buildWindow();
+    buildHitMenu();
     connectParts();
     restore();
     refreshStates();
@@ -56,17 +57,18 @@ void MainWindow::buildWindow() {
     heads_ = new MicHeads(document_, *sheet_);
     proof_ = new ProofPanel(document_);
     print_ = new PrintPanel(document_);
+    kit_ = new KitPanel(document_);
     map_ = new MapPanel(document_);
-    perStop_ = {new KitPanel(document_),
+    hitsPanel_ = new HitsPanel(document_);
+    perStop_ = {kit_,
                 map_,
                 new TakesPanel(document_),
-                new HitsPanel(document_),
+                hitsPanel_,
                 new TimingPanel(document_),
                 new SeamsPanel(document_),
                 proof_,
                 print_};
     panels_ = new QStackedWidget;
-    panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 38);
     for (Panel* panel : perStop_)
         panels_->addWidget(panel);
 
@@ -117,7 +119,6 @@ void MainWindow::connectParts() {
         player_->setLoop(loop);
         loop_->setChecked(true);
     });
-    connect(sheet_, &SheetWidget::hitSelected, this, [this] { nudgeGesture_ = Document::newGesture(); });
     connect(strip_, &SongStrip::wentTo, this, [this](ResultFrame at) {
         const auto& axis = sheet_->state().axis;
         const double half = axis.width() * axis.framesPerPixel() / 2;
@@ -135,8 +136,19 @@ void MainWindow::connectParts() {
         sheet_->reveal(at);
         player_->setCursor(at);
     });
+    connect(&hitsPanel_->table(), &HitsTable::chosen, this, [this](const auto& hits, std::size_t current) {
+        sheet_->reveal(sheet_->state().landingOf(current));
+        sheet_->selectMany(hits, current);
+    });
+    connect(sheet_, &SheetWidget::hitSelected, this,
+            [this] { hitsPanel_->table().showChosen(sheet_->state().selection); });
+    connect(hitsPanel_, &HitsPanel::bandsWanted, player_.get(), &PlayerControl::hearBands);
     connect(print_, &PrintPanel::stateChanged, this, &MainWindow::refreshStates);
     connect(print_, &PrintPanel::troubled, this, &MainWindow::tell);
+    connect(kit_, &KitPanel::bringInWanted, this, &MainWindow::bringInTakes);
+    connect(kit_, &KitPanel::companionWanted, this, &MainWindow::addCompanion);
+    connect(kit_, &KitPanel::keepWanted, this, &MainWindow::keepKit);
+    connect(kit_, &KitPanel::useWanted, this, qOverload<>(&MainWindow::useKit));
     connect(map_, &MapPanel::originFromSelection, this, &MainWindow::originFromSelection);
 }
 
@@ -161,6 +173,9 @@ void MainWindow::tell(const QString& sentence) {
 void MainWindow::goTo(Stop stop) {
     stops_->setCurrent(static_cast<int>(stop));
     panels_->setCurrentIndex(static_cast<int>(stop));
+    sheet_->setListening(stop == Stop::hits);
+    const bool wide = stop == Stop::hits || stop == Stop::kit; // tables want room
+    panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * (wide ? 54 : 38));
 }
 
 void MainWindow::setShow(Show show) {
@@ -186,8 +201,12 @@ void MainWindow::setNight(bool night) {
 bool MainWindow::open(const std::filesystem::path& input) {
     if (!mayDiscard())
         return false;
+    notice_.clear();
     player_->stop();
-    if (const auto opened = document_.open(input); !opened) {
+    if (input.extension() != ".lampo") {
+        if (!openFolders({input}))
+            return false;
+    } else if (const auto opened = document_.open(input); !opened) {
         tell(QString::fromStdString(opened.error().sentence));
         return false;
     }
@@ -196,7 +215,6 @@ bool MainWindow::open(const std::filesystem::path& input) {
     player_->setLoop({});
     player_->setCursor({0});
     remember(input);
-    notice_.clear();
     return true;
 }
 
@@ -237,10 +255,14 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 }
 
 void MainWindow::dropEvent(QDropEvent* event) {
-    const std::filesystem::path dropped = event->mimeData()->urls().front().toLocalFile().toStdString();
+    std::vector<std::filesystem::path> dropped;
+    for (const QUrl& url : event->mimeData()->urls())
+        dropped.emplace_back(url.toLocalFile().toStdString());
+    if (!document_.session().empty() && dropped.front().extension() != ".lampo")
+        return bringIn(dropped);
     // A file of a take stands for its folder.
-    open(std::filesystem::is_directory(dropped) || dropped.extension() == ".lampo" ? dropped
-                                                                                   : dropped.parent_path());
+    const auto& first = dropped.front();
+    open(std::filesystem::is_directory(first) || first.extension() == ".lampo" ? first : first.parent_path());
 }
 
 } // namespace lampo

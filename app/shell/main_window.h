@@ -13,6 +13,9 @@ class QUndoView;
 
 namespace lampo {
 
+class HitMenu;
+class HitsPanel;
+class KitPanel;
 class ListeningBar;
 class MapPanel;
 class MicHeads;
@@ -36,7 +39,11 @@ public:
     SheetWidget& sheet() { return *sheet_; }
     PlayerControl& player() { return *player_; }
 
-    /// Asks about unsaved changes first. False when it was not opened; the reason was told.
+    /// Adds takes and companions to what is open, after showing what becomes of each file.
+    void bringIn(const std::vector<std::filesystem::path>& inputs);
+    /// Arranges the mics as a kept kit says.
+    void useKit(const std::filesystem::path& file);
+    /// Asks about unsaved changes first, and shows what becomes of each file of a folder. False when it was not opened; the reason was told.
     bool open(const std::filesystem::path& input);
     void goTo(Stop stop);
     void setShow(Show show);
@@ -55,6 +62,7 @@ private:
     void buildWindow();
     void buildFileMenu();
     void buildEditMenu();
+    void buildHitMenu();
     void buildViewMenu();
     void buildGoMenu();
     void buildListenMenu();
@@ -67,14 +75,15 @@ private:
     bool save();
     bool saveAs();
     void openFolder();
+    bool openFolders(const std::vector<std::filesystem::path>& folders);
+    void bringInTakes();
+    void addCompanion();
+    void keepKit();
+    void useKit();
     void openProject();
     void openDemo();
     void fillRecent();
     void remember(const std::filesystem::path& input);
-    void stepHit(int step);
-    void nudge(FrameCount by);
-    void correctSelected(Correction::Kind kind);
-    void dropCorrection();
     void originFromSelection();
     void restore();
 
@@ -90,8 +99,12 @@ private:
     std::vector<Panel*> perStop_;
     ProofPanel* proof_ = nullptr;
     PrintPanel* print_ = nullptr;
+    KitPanel* kit_ = nullptr;
     MapPanel* map_ = nullptr;
+    HitsPanel* hitsPanel_ = nullptr;
     QMenu* recent_ = nullptr;
+    QMenu* viewMenu_ = nullptr;
+    HitMenu* hits_ = nullptr;
     QAction* play_ = nullptr;
     QAction* loop_ = nullptr;
     QAction* click_ = nullptr;
@@ -100,7 +113,6 @@ private:
     std::vector<QAction*> shows_;
     std::jthread demoMaker_;
     QString notice_;
-    int nudgeGesture_ = 0;
     bool asking_ = true;
 };
 

@@ -1,4 +1,5 @@
 #include "demo_kit/demo_recording.h"
+#include "shell/hit_menu.h"
 #include "shell/main_window.h"
 #include "shell/player_control.h"
 #include "shell/shortcuts_page.h"
@@ -26,6 +27,13 @@ void MainWindow::buildFileMenu() {
                                  [this] { openProject(); }));
     recent_ = menu->addMenu(tr("&Recent"));
     menu->addAction(actions_.add(QStringLiteral("open-demo"), tr("Open the &demo"), {}, [this] { openDemo(); }));
+    menu->addSeparator();
+    menu->addAction(
+        actions_.add(QStringLiteral("bring-in"), tr("&Bring in takes…"), {}, [this] { bringInTakes(); }));
+    menu->addAction(actions_.add(QStringLiteral("add-companion"), tr("Add a &companion…"), {},
+                                 [this] { addCompanion(); }));
+    menu->addAction(actions_.add(QStringLiteral("keep-kit"), tr("&Keep this kit…"), {}, [this] { keepKit(); }));
+    menu->addAction(actions_.add(QStringLiteral("use-kit"), tr("&Use a kept kit…"), {}, [this] { useKit(); }));
     menu->addSeparator();
     menu->addAction(actions_.add(QStringLiteral("save"), tr("&Save"), QKeySequence::Save, [this] { save(); }));
     menu->addAction(actions_.add(QStringLiteral("save-as"), tr("Save &as…"), QKeySequence(tr("Ctrl+Shift+S")),
@@ -56,35 +64,18 @@ void MainWindow::buildEditMenu() {
         view->resize(280, 360);
         view->show();
     }));
-    menu->addSeparator();
-    menu->addAction(actions_.add(QStringLiteral("pin"), tr("&Pin the hit as played"), QKeySequence(tr("P")),
-                                 [this] { correctSelected(Correction::Kind::pin); }));
-    menu->addAction(actions_.add(QStringLiteral("remove-hit"), tr("Re&move the hit"), QKeySequence(Qt::Key_Delete),
-                                 [this] { correctSelected(Correction::Kind::remove); }));
-    menu->addAction(
-        actions_.add(QStringLiteral("add-hit"), tr("&Add a hit at the cursor"), QKeySequence(tr("A")), [this] {
-            const auto at = SourceFrame{player_->cursor().frame} -
-                            (document_.session().empty() ? FrameCount{} : document_.session().take().start);
-            if (!document_.session().empty())
-                document_.perform(
-                    Correct{{Correction::Kind::add, document_.session().take().letter, at, {}, Voice::other}});
-        }));
-    menu->addAction(actions_.add(QStringLiteral("free-hit"), tr("&Free the hit again"), QKeySequence(tr("Shift+P")),
-                                 [this] { dropCorrection(); }));
-    menu->addSeparator();
-    const auto frames = [this](double ms) { return toFrames(Milliseconds{ms}, document_.session().rate); };
-    menu->addAction(actions_.add(QStringLiteral("nudge-earlier"), tr("Nudge &earlier by 100 samples"),
-                                 QKeySequence(tr("Alt+Left")), [this] { nudge({-100}); }));
-    menu->addAction(actions_.add(QStringLiteral("nudge-later"), tr("Nudge &later by 100 samples"),
-                                 QKeySequence(tr("Alt+Right")), [this] { nudge({100}); }));
-    menu->addAction(actions_.add(QStringLiteral("nudge-earlier-fine"), tr("Nudge earlier by 1 ms"),
-                                 QKeySequence(tr("Alt+Shift+Left")), [=, this] { nudge(-frames(1)); }));
-    menu->addAction(actions_.add(QStringLiteral("nudge-later-fine"), tr("Nudge later by 1 ms"),
-                                 QKeySequence(tr("Alt+Shift+Right")), [=, this] { nudge(frames(1)); }));
+}
+
+void MainWindow::buildHitMenu() {
+    auto* menu = new QMenu(tr("H&its"), this);
+    menuBar()->insertMenu(viewMenu_->menuAction(), menu);
+    hits_ = new HitMenu(menu, actions_, document_, *sheet_, *player_);
+    connect(hits_, &HitMenu::troubled, this, &MainWindow::tell);
 }
 
 void MainWindow::buildViewMenu() {
     QMenu* menu = menuBar()->addMenu(tr("&View"));
+    viewMenu_ = menu;
     auto* group = new QActionGroup(this);
     const std::array<std::pair<const char*, QString>, 3> shows{
         {{"show-played", tr("Played")}, {"show-landed", tr("Landed")}, {"show-both", tr("Both")}}};
@@ -115,9 +106,9 @@ void MainWindow::buildViewMenu() {
 void MainWindow::buildGoMenu() {
     QMenu* menu = menuBar()->addMenu(tr("&Go"));
     menu->addAction(actions_.add(QStringLiteral("next-hit"), tr("&Next hit"), QKeySequence(Qt::Key_Right),
-                                 [this] { stepHit(1); }));
+                                 [this] { hits_->stepHit(1); }));
     menu->addAction(actions_.add(QStringLiteral("previous-hit"), tr("&Previous hit"), QKeySequence(Qt::Key_Left),
-                                 [this] { stepHit(-1); }));
+                                 [this] { hits_->stepHit(-1); }));
     menu->addAction(actions_.add(QStringLiteral("next-place"), tr("Next proof p&lace"), QKeySequence(tr("F8")),
                                  [this] { proof_->go(1); }));
     menu->addAction(actions_.add(QStringLiteral("previous-place"), tr("Previous proof pla&ce"),
@@ -244,53 +235,6 @@ void MainWindow::fillRecent() {
     for (const QString& entry : QSettings().value(QStringLiteral("recent")).toStringList())
         recent_->addAction(entry, this, [this, entry] { open(entry.toStdString()); });
     recent_->setEnabled(!recent_->isEmpty());
-}
-
-void MainWindow::stepHit(int step) {
-    const auto& landings = document_.outcome().landings;
-    if (landings.empty())
-        return;
-    std::int64_t next = 0;
-    if (const auto selected = sheet_->state().selected) {
-        next = static_cast<std::int64_t>(*selected) + step;
-    } else {
-        const auto after = std::partition_point(landings.begin(), landings.end(),
-                                                [&](const Landing& l) { return l.at < player_->cursor(); });
-        next = (after - landings.begin()) - (step < 0 ? 1 : 0);
-    }
-    sheet_->select(
-        static_cast<std::size_t>(std::clamp<std::int64_t>(next, 0, static_cast<std::int64_t>(landings.size()) - 1)),
-        true);
-}
-
-void MainWindow::nudge(FrameCount by) {
-    const auto selected = sheet_->state().selected;
-    if (!selected)
-        return;
-    const Hit& hit = document_.outcome().found.hits[*selected];
-    document_.perform(Correct{{Correction::Kind::place, document_.session().take().letter, hit.anchor,
-                               document_.outcome().landings[*selected].at + by, hit.voice}},
-                      nudgeGesture_);
-}
-
-void MainWindow::correctSelected(Correction::Kind kind) {
-    const auto selected = sheet_->state().selected;
-    if (!selected)
-        return tell(tr("Choose a hit first: click it, or step through them with the arrow keys"));
-    const Hit& hit = document_.outcome().found.hits[*selected];
-    const Take& take = document_.session().take();
-    // Removing a hit that was added by hand simply takes the addition back.
-    if (kind == Correction::Kind::remove && hit.added)
-        document_.perform(DropCorrections{take.letter, {hit.found()}});
-    else
-        document_.perform(
-            Correct{{kind, take.letter, hit.anchor, asResult(asPlayed(hit.anchor, take.start)), hit.voice}});
-}
-
-void MainWindow::dropCorrection() {
-    if (const auto selected = sheet_->state().selected)
-        document_.perform(
-            DropCorrections{document_.session().take().letter, {document_.outcome().found.hits[*selected].found()}});
 }
 
 void MainWindow::originFromSelection() {

@@ -47,7 +47,7 @@ QToolButton* MicHeads::word(const QString& text, const QString& accessible, std:
 void MicHeads::rebuild() {
     std::vector<std::string> stems;
     for (const Mic& mic : document_.session().mics)
-        stems.push_back(mic.stem);
+        stems.push_back(mic.shownName());
     for (const Companion& companion : document_.session().companions)
         stems.push_back(companion.name);
     if (stems == shown_)

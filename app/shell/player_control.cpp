@@ -1,6 +1,23 @@
 #include "shell/player_control.h"
 
+#include "hits/detection.h"
+
+#include <utility>
+
 namespace lampo {
+namespace {
+
+constexpr Milliseconds auditionFade{2};
+
+void hearOnly(Session& session, std::size_t heard) {
+    for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
+        session.mics[mic].solo = mic == heard;
+        session.mics[mic].mute = false;
+    }
+}
+
+} // namespace
+
 
 PlayerControl::PlayerControl(Document& document, std::unique_ptr<AudioDevice> device, QObject* parent)
     : QObject(parent), document_(document), player_(std::move(device)) {
@@ -15,6 +32,9 @@ PlayerControl::PlayerControl(Document& document, std::unique_ptr<AudioDevice> de
 
 void PlayerControl::update() {
     const Session& session = document_.session();
+    if (std::exchange(auditioning_, false))
+        player_.stop();
+    player_.setLoop(looping_ ? loop_ : Range<ResultFrame>{});
     if (session.empty())
         return player_.setProgramme(nullptr);
     auto programme = std::make_shared<Programme>();
@@ -24,6 +44,10 @@ void PlayerControl::update() {
             ? document_.outcome().plan
             : std::make_shared<const Plan>(asPlayedPlan(session.sounding, session.take().start, session.length()));
     programme->click = click_;
+    if (bands_ && *bands_ < session.mics.size()) {
+        hearOnly(programme->session, *bands_);
+        programme->emphasis = Programme::Emphasis{*bands_, emphasisOf(session.mics[*bands_])};
+    }
     player_.setProgramme(std::move(programme));
 }
 
@@ -46,6 +70,41 @@ void PlayerControl::toggle() {
 void PlayerControl::stop() {
     player_.stop();
     tick();
+}
+
+void PlayerControl::audition(Range<SourceFrame> stretch, std::optional<std::size_t> mic) {
+    const Session& session = document_.session();
+    if (session.empty() || stretch.empty())
+        return;
+    const FrameCount start = session.take().start;
+    const Range<ResultFrame> sounds{asResult(asPlayed(stretch.begin, start)), asResult(asPlayed(stretch.end, start))};
+    const FrameCount fade = toFrames(auditionFade, session.rate);
+    auto plan = std::make_shared<Plan>();
+    plan->length = {sounds.end.frame};
+    plan->segments = {{session.sounding, start, sounds, fade, fade}};
+    auto programme = std::make_shared<Programme>();
+    programme->session = session;
+    for (Companion& companion : programme->session.companions)
+        companion.mute = true;
+    if (mic)
+        hearOnly(programme->session, *mic);
+    programme->plan = std::move(plan);
+    player_.stop();
+    player_.setLoop({});
+    player_.setProgramme(std::move(programme));
+    auditioning_ = true;
+    if (const auto played = player_.play(sounds.begin); !played)
+        emit troubled(QString::fromStdString(played.error().sentence));
+    timer_.start();
+    tick();
+}
+
+void PlayerControl::hearBands(std::optional<std::size_t> mic) {
+    if (bands_ == mic)
+        return;
+    bands_ = mic;
+    update();
+    emit stateChanged();
 }
 
 void PlayerControl::tick() {
@@ -90,7 +149,8 @@ void PlayerControl::setClick(bool on) {
 
 void PlayerControl::setLooping(bool on) {
     looping_ = on;
-    player_.setLoop(looping_ ? loop_ : Range<ResultFrame>{});
+    if (!auditioning_)
+        player_.setLoop(looping_ ? loop_ : Range<ResultFrame>{});
 }
 
 void PlayerControl::setLoop(Range<ResultFrame> loop) {

@@ -25,6 +25,12 @@ public:
     void setLoop(Range<ResultFrame> loop);
     Range<ResultFrame> loop() const { return loop_; }
 
+    /// Plays a stretch of the sounding take as it was recorded and stops; one mic alone, or all that are not silent.
+    void audition(Range<SourceFrame> stretch, std::optional<std::size_t> mic = std::nullopt);
+    /// While a mic is given, only it is heard, through the bands it is listened to by.
+    void hearBands(std::optional<std::size_t> mic);
+    std::optional<std::size_t> heardByBands() const { return bands_; }
+
 public slots:
     void toggle();
     void stop();
@@ -47,6 +53,8 @@ private:
     bool landed_ = true;
     bool click_ = false;
     bool looping_ = false;
+    bool auditioning_ = false;
+    std::optional<std::size_t> bands_;
     bool wasPlaying_ = false;
     std::string toldTrouble_;
     Range<ResultFrame> loop_;

@@ -1,9 +1,12 @@
 #include "shell/shots.h"
 
 #include "player/simulated_device.h"
+#include "project/import_plan.h"
+#include "shell/import_page.h"
 #include "shell/main_window.h"
 
 #include <QApplication>
+#include <QComboBox>
 #include <QElapsedTimer>
 #include <QPixmap>
 
@@ -50,6 +53,16 @@ void showOneSeam(MainWindow& window) {
     }
 }
 
+/// A soft snare stroke in the bars that are shown.
+std::optional<std::size_t> firstGhost(MainWindow& window) {
+    const auto& hits = window.document().outcome().found.hits;
+    const auto [first, last] = window.sheet().state().visibleHits();
+    for (std::size_t i = first; i < last; ++i)
+        if (hits[i].voice == Voice::snare && hits[i].level.value < -10)
+            return i;
+    return std::nullopt;
+}
+
 } // namespace
 
 void takeShots(MainWindow& window, const std::filesystem::path& folder) {
@@ -78,14 +91,28 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
 
     window.setShow(Show::both);
     showBars(window, 12, 15);
-    const std::array<std::pair<Stop, const char*>, 5> stops{{{Stop::map, "map"},
+    const std::array<std::pair<Stop, const char*>, 4> stops{{{Stop::map, "map"},
                                                              {Stop::takes, "takes"},
-                                                             {Stop::hits, "hits"},
                                                              {Stop::proof, "proof"},
                                                              {Stop::print, "print"}}};
     for (const auto& [stop, name] : stops) {
         window.goTo(stop);
         shoot(window, folder, name);
+    }
+    window.goTo(Stop::kit);
+    shoot(window, folder, "kit");
+    window.setShow(Show::asPlayed);
+    showBars(window, 15, 17);
+    window.goTo(Stop::hits);
+    if (auto* guide = window.findChild<QComboBox*>(QStringLiteral("Guide")))
+        guide->setCurrentText(QStringLiteral("snare_top"));
+    window.sheet().select(firstGhost(window));
+    shoot(window, folder, "hits");
+    if (auto plan = planImport({window.document().session().take().folder.parent_path()})) {
+        ImportPage page(std::move(*plan), &window);
+        page.show();
+        QApplication::processEvents();
+        page.grab().save(QString::fromStdString((folder / "bring_in.png").string()));
     }
     MainWindow empty(std::make_unique<SimulatedDevice>());
     empty.resize(1280, 800);

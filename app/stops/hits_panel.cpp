@@ -1,6 +1,15 @@
 #include "stops/hits_panel.h"
 
+#include "hits/detection.h"
+#include "look/ink.h"
+#include "stops/map_panel.h"
+
+#include <QCheckBox>
 #include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QHBoxLayout>
+#include <QPushButton>
+#include <QToolButton>
 
 #include <algorithm>
 #include <array>
@@ -8,39 +17,259 @@
 namespace lampo {
 
 HitsPanel::HitsPanel(Document& document, QWidget* parent) : Panel(document, tr("Hits"), parent) {
+    addWhere();
+    addListening();
+    addEmphasis();
+    addFinest();
+    auto* tallyNote = addNote();
+    onChange([=, this] { tallyNote->setText(tally()); });
+    addLost();
+    table_ = new HitsTable(document_);
+    column()->addWidget(table_, 1);
+    onChange([this] { table_->refresh(); });
+    refresh();
+}
+
+void HitsPanel::addWhere() {
     auto* form = addForm();
     guides_ = new QComboBox;
     guides_->setAccessibleName(tr("Guide"));
     guides_->setObjectName(QStringLiteral("Guide"));
     form->addRow(tr("Guide"), guides_);
-    connect(guides_, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
-    onChange([this] { showGuides(); });
-    const auto read = [this](auto member, double otherwise) {
+    where_ = new QComboBox;
+    where_->setAccessibleName(tr("Where"));
+    where_->setObjectName(QStringLiteral("Where"));
+    where_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    follow_ = new QToolButton;
+    follow_->setText(tr("as the song"));
+    follow_->setToolTip(tr("This section follows the song's settings for this guide again"));
+    follow_->setObjectName(QStringLiteral("As the song"));
+    auto* row = new QHBoxLayout;
+    row->addWidget(where_, 1);
+    row->addWidget(follow_);
+    form->addRow(tr("Where"), row);
+    connect(guides_, &QComboBox::currentIndexChanged, this, [this] {
+        refresh();
+        if (hear_->isChecked())
+            emit bandsWanted(mic());
+    });
+    connect(where_, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
+    connect(follow_, &QToolButton::clicked, this, [this] {
+        if (section())
+            document_.perform(SetSectionListening{*section(), {document_.session().mics[mic()].stem, {}, {}, {}}});
+    });
+    onChange([this] {
+        showGuides();
+        showSections();
+        follow_->setEnabled(!own().empty());
+    });
+}
+
+void HitsPanel::addListening() {
+    auto* form = addForm();
+    const auto read = [this](auto member, auto ownMember, double otherwise) {
         const auto& mics = document_.session().mics;
-        return mic() < mics.size() ? (mics[mic()].*member).value : otherwise;
+        if (mic() >= mics.size())
+            return otherwise;
+        const SectionListening here = own();
+        return (here.*ownMember).value_or(mics[mic()].*member).value;
     };
     addNumber(
-        form, {tr("Threshold"), tr("dB"), -60, 0, 0.5, 1, -24}, [=] { return read(&Mic::threshold, -24); },
-        [this](double value) {
-            return SetThreshold{mic(), {value}};
+        form, {tr("Threshold"), tr("dB"), -60, 0, 0.5, 1, -24},
+        [=] { return read(&Mic::threshold, &SectionListening::threshold, -24); },
+        [this](double value) -> Edit {
+            if (!section())
+                return SetThreshold{mic(), {value}};
+            SectionListening here = own();
+            here.threshold = Decibels{value};
+            return SetSectionListening{*section(), here};
         },
         true);
     addNumber(
-        form, {tr("Shortest gap"), tr("ms"), 10, 500, 5, 0, 40}, [=] { return read(&Mic::shortestGap, 40); },
-        [this](double value) {
-            return SetShortestGap{mic(), {value}};
+        form, {tr("Shortest gap"), tr("ms"), 10, 500, 5, 0, 40},
+        [=] { return read(&Mic::shortestGap, &SectionListening::shortestGap, 40); },
+        [this](double value) -> Edit {
+            if (!section())
+                return SetShortestGap{mic(), {value}};
+            SectionListening here = own();
+            here.shortestGap = Milliseconds{value};
+            return SetSectionListening{*section(), here};
         });
-    auto* tallyNote = addNote();
-    onChange([=, this] { tallyNote->setText(tally()); });
-    addNote(tr("The threshold is relative to the mic's typical strong hit. It only shows and hides what was heard; "
-               "nothing is analysed again."));
-    column()->addStretch(1);
-    refresh();
+    auto* bleed = new QCheckBox(tr("Leave out what the other drums explain"));
+    bleed->setObjectName(QStringLiteral("Judge bleed"));
+    form->addRow(bleed);
+    connect(bleed, &QCheckBox::clicked, this, [this](bool on) {
+        if (!section()) {
+            document_.perform(SetBleedJudging{mic(), on});
+            return;
+        }
+        SectionListening here = own();
+        here.judgesBleed = on;
+        document_.perform(SetSectionListening{*section(), here});
+    });
+    onChange([=, this] {
+        bleed->setEnabled(mic() < document_.session().mics.size());
+        if (bleed->isEnabled())
+            bleed->setChecked(own().judgesBleed.value_or(document_.session().mics[mic()].judgesBleed));
+    });
+}
+
+void HitsPanel::addEmphasis() {
+    auto* row = new QHBoxLayout;
+    row->setSpacing(3);
+    const QStringList bands{tr("to 150 Hz"), tr("to 700 Hz"), tr("to 3.5 kHz"), tr("above")};
+    for (int band = 0; band < bands.size(); ++band) {
+        auto* weight = new QDoubleSpinBox;
+        weight->setRange(0.05, 1);
+        weight->setSingleStep(0.05);
+        weight->setDecimals(2);
+        weight->setButtonSymbols(QAbstractSpinBox::NoButtons);
+        weight->setKeyboardTracking(false);
+        weight->setAccessibleName(tr("Weight of the band %1").arg(bands[band]));
+        weight->setObjectName(QStringLiteral("Band %1").arg(band));
+        weight->setToolTip(tr("How much the band %1 counts when this guide is listened to").arg(bands[band]));
+        auto* box = new QVBoxLayout;
+        auto* label = new QLabel(bands[band]);
+        label->setFont(textFont(0.75));
+        box->setSpacing(0);
+        box->addWidget(label);
+        box->addWidget(weight);
+        row->addLayout(box, 1);
+        connect(weight, &QDoubleSpinBox::valueChanged, this, [this, band](double value) {
+            if (mic() >= document_.session().mics.size() || refreshing())
+                return;
+            BandWeights weights = emphasisOf(document_.session().mics[mic()]);
+            weights[static_cast<std::size_t>(band)] = value;
+            document_.perform(SetEmphasis{mic(), weights});
+        });
+        onChange([=, this] {
+            if (mic() < document_.session().mics.size())
+                weight->setValue(emphasisOf(document_.session().mics[mic()])[static_cast<std::size_t>(band)]);
+        });
+    }
+    auto* buttons = new QVBoxLayout;
+    buttons->setSpacing(2);
+    auto* usual = new QToolButton;
+    usual->setText(tr("by drum"));
+    usual->setToolTip(tr("The bands in which this drum tells itself apart"));
+    hear_ = new QToolButton;
+    hear_->setText(tr("hear"));
+    hear_->setCheckable(true);
+    hear_->setObjectName(QStringLiteral("Hear bands"));
+    hear_->setToolTip(tr("Hear this guide alone, through these bands"));
+    for (QToolButton* button : {usual, hear_}) {
+        button->setFont(textFont(0.8));
+        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        buttons->addWidget(button);
+    }
+    row->addLayout(buttons);
+    column()->addLayout(row);
+    connect(usual, &QToolButton::clicked, this, [this] { document_.perform(SetEmphasis{mic(), std::nullopt}); });
+    connect(hear_, &QToolButton::toggled, this,
+            [this](bool on) { emit bandsWanted(on ? std::optional(mic()) : std::nullopt); });
+}
+
+void HitsPanel::addFinest() {
+    auto* row = new QHBoxLayout;
+    auto* finest = new QComboBox;
+    finest->addItem(tr("any note"));
+    finest->addItems(offeredGridNames());
+    finest->setAccessibleName(tr("Finest note"));
+    finest->setObjectName(QStringLiteral("Finest note"));
+    auto* near = new QDoubleSpinBox;
+    near->setRange(1, 500);
+    near->setDecimals(0);
+    near->setValue(Finest{}.near.value);
+    near->setSuffix(tr(" ms near"));
+    near->setKeyboardTracking(false);
+    near->setAccessibleName(tr("How near a line"));
+    near->setObjectName(QStringLiteral("Near"));
+    auto* label = new QLabel(tr("Finest note"));
+    label->setToolTip(tr("Hits away from every line of this note are not cut at"));
+    row->addWidget(label);
+    row->addWidget(finest, 1);
+    row->addWidget(near);
+    column()->addLayout(row);
+    const auto shown = [this]() -> const std::optional<Finest>& {
+        return section() ? document_.session().sections[*section()].finest : document_.session().finest;
+    };
+    const auto set = [=, this] {
+        if (refreshing())
+            return;
+        const int choice = finest->currentIndex();
+        std::optional<Finest> wanted;
+        if (choice > 0)
+            wanted = Finest{offeredGrids()[static_cast<std::size_t>(choice - 1)], {near->value()}};
+        document_.perform(SetFinest{section(), wanted});
+    };
+    connect(finest, &QComboBox::activated, this, set);
+    connect(near, &QDoubleSpinBox::valueChanged, this, [=] {
+        if (finest->currentIndex() > 0)
+            set();
+    });
+    onChange([=, this] {
+        finest->setItemText(0, section() ? tr("as the song") : tr("any note"));
+        finest->setCurrentIndex(shown() ? offeredGridIndex(shown()->value) + 1 : 0);
+        near->setEnabled(shown().has_value());
+        if (shown())
+            near->setValue(shown()->near.value);
+    });
+}
+
+void HitsPanel::addLost() {
+    auto* box = new QWidget;
+    auto* row = new QHBoxLayout(box);
+    row->setContentsMargins(0, 0, 0, 0);
+    auto* text = new QLabel;
+    text->setWordWrap(true);
+    text->setObjectName(QStringLiteral("Lost corrections"));
+    auto* drop = new QPushButton(tr("Forget them"));
+    row->addWidget(text, 1);
+    row->addWidget(drop);
+    column()->addWidget(box);
+    connect(drop, &QPushButton::clicked, this, [this] {
+        std::vector<SourceFrame> places;
+        for (const Correction& lost : document_.outcome().found.lost)
+            places.push_back(lost.at);
+        document_.perform(DropCorrections{document_.session().take().letter, places});
+    });
+    onChange([=, this] {
+        const auto& lost = document_.outcome().found.lost;
+        box->setVisible(!lost.empty());
+        QStringList places;
+        const Session& session = document_.session();
+        for (const Correction& correction : lost) {
+            const BarBeat at =
+                MusicalMap(session.map, session.rate).barBeat(asPlayed(correction.at, session.take().start));
+            places << tr("%1 at %2 : %3")
+                          .arg(QLatin1String(name(correction.kind).data()))
+                          .arg(at.bar)
+                          .arg(at.beat, 0, 'f', 2);
+        }
+        text->setText(tr("Corrections that find no hit now: %1. They wait until it is heard again.")
+                          .arg(places.join(QStringLiteral(", "))));
+    });
 }
 
 std::size_t HitsPanel::mic() const {
     return guides_->currentIndex() < 0 ? document_.session().mics.size()
-                                       : document_.session().micNamed(guides_->currentText().toStdString());
+                                       : document_.session().micNamed(shown_[static_cast<std::size_t>(
+                                             guides_->currentIndex())]);
+}
+
+std::optional<std::size_t> HitsPanel::section() const {
+    const int index = where_->currentIndex() - 1;
+    return index >= 0 && index < static_cast<int>(document_.session().sections.size())
+               ? std::optional(static_cast<std::size_t>(index))
+               : std::nullopt;
+}
+
+SectionListening HitsPanel::own() const {
+    if (mic() >= document_.session().mics.size())
+        return {};
+    const std::string& stem = document_.session().mics[mic()].stem;
+    const SectionListening* found = section() ? document_.session().sections[*section()].listeningOf(stem) : nullptr;
+    return found ? *found : SectionListening{stem, {}, {}, {}};
 }
 
 void HitsPanel::showGuides() {
@@ -50,27 +279,43 @@ void HitsPanel::showGuides() {
             stems.push_back(mic.stem);
     if (stems == shown_)
         return;
-    shown_ = stems;
     const QString chosen = guides_->currentText();
+    shown_ = stems;
     const QSignalBlocker quiet(guides_);
     guides_->clear();
     for (const auto& stem : stems)
-        guides_->addItem(QString::fromStdString(stem));
-    guides_->setCurrentIndex(std::max(0, guides_->findText(chosen)));
+        guides_->addItem(QString::fromStdString(
+            document_.session().mics[document_.session().micNamed(stem)].shownName()));
+    guides_->setCurrentIndex(stems.empty() ? -1 : std::max(0, guides_->findText(chosen)));
+}
+
+void HitsPanel::showSections() {
+    std::vector<std::string> names;
+    for (const Section& section : document_.session().sections)
+        names.push_back(section.name);
+    if (names == shownSections_ && where_->count() > 0)
+        return;
+    shownSections_ = names;
+    const QSignalBlocker quiet(where_);
+    where_->clear();
+    where_->addItem(tr("The whole song"));
+    for (const auto& section : names)
+        where_->addItem(tr("Only in %1").arg(QString::fromStdString(section)));
 }
 
 QString HitsPanel::tally() const {
     const std::size_t chosen = mic();
     if (chosen >= document_.session().mics.size() || document_.session().empty())
         return {};
-    std::array<int, 4> counts{};
+    std::array<int, verdicts> counts{};
     for (const JudgedCandidate& judged : document_.outcome().found.judged[chosen])
         ++counts[static_cast<std::size_t>(judged.verdict)];
-    return tr("%1 hits; %2 below the threshold, %3 explained as bleed, %4 too near another")
+    return tr("%1 hits; %2 below the threshold, %3 explained as bleed, %4 too near another, %5 finer than wanted")
         .arg(counts[0])
         .arg(counts[1])
         .arg(counts[2])
-        .arg(counts[3]);
+        .arg(counts[3])
+        .arg(counts[4]);
 }
 
 QString HitsPanel::state() const {

@@ -1,25 +1,48 @@
 #pragma once
 
+#include "stops/hits_table.h"
 #include "stops/panel.h"
 
 class QComboBox;
+class QPushButton;
+class QToolButton;
 
 namespace lampo {
 
-/// Each guide's threshold, with what it shows and hides.
+/// How each guide is listened to, in the song or in one section of it; the hits as a table; and the corrections that
+/// no longer find their hit.
 class HitsPanel : public Panel {
     Q_OBJECT
 public:
     explicit HitsPanel(Document& document, QWidget* parent = nullptr);
     QString state() const override;
+    HitsTable& table() { return *table_; }
+
+signals:
+    /// The chosen guide is to be heard through its bands, or none.
+    void bandsWanted(std::optional<std::size_t> mic);
 
 private:
+    void addWhere();
+    void addListening();
+    void addEmphasis();
+    void addFinest();
+    void addLost();
     void showGuides();
+    void showSections();
     std::size_t mic() const;
+    std::optional<std::size_t> section() const;
+    /// The section's own settings for the guide, empty where it follows the song.
+    SectionListening own() const;
     QString tally() const;
 
     QComboBox* guides_ = nullptr;
+    QComboBox* where_ = nullptr;
+    QToolButton* follow_ = nullptr;
+    QToolButton* hear_ = nullptr;
+    HitsTable* table_ = nullptr;
     std::vector<std::string> shown_;
+    std::vector<std::string> shownSections_;
 };
 
 } // namespace lampo

@@ -4,9 +4,14 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QDoubleSpinBox>
 #include <QGridLayout>
+#include <QHeaderView>
+#include <QLineEdit>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QSignalBlocker>
+#include <QTableWidget>
 #include <QToolButton>
 
 #include <algorithm>
@@ -15,17 +20,21 @@ namespace lampo {
 
 KitPanel::KitPanel(Document& document, QWidget* parent) : Panel(document, tr("Kit"), parent) {
     addNote(tr("Guides are listened to for hits; the others only follow. Of guides that hear a hit together, the "
-               "upper one gives its place."));
+               "upper one gives its place. Drag the names at the left to change the order."));
     auto* area = new QScrollArea;
     area->setWidgetResizable(true);
     list_ = new QWidget;
     list_->setLayout(new QGridLayout);
     area->setWidget(list_);
-    column()->addWidget(area, 1);
+    column()->addWidget(area, 3);
+    addChecks();
+    addBleed();
+    addFiles();
     onChange([this] {
         rebuildIfNeeded();
         for (const auto& row : rows_)
             row();
+        showBleed();
     });
     refresh();
 }
@@ -46,38 +55,199 @@ void KitPanel::rebuildIfNeeded() {
         delete item;
     }
     grid->setContentsMargins(0, 0, 4, 0);
-    grid->setVerticalSpacing(3);
-    for (std::size_t mic = 0; mic < stems.size(); ++mic) {
-        const QString stem = QString::fromStdString(stems[mic]);
-        const int row = static_cast<int>(mic);
-        auto* guide = new QCheckBox(stem);
-        guide->setToolTip(tr("Listen to this mic for hits"));
-        guide->setObjectName(stem + QStringLiteral(" guide"));
-        auto* role = new QComboBox;
-        role->setAccessibleName(tr("Drum of %1").arg(stem));
-        for (const Role each : allRoles)
-            role->addItem(QString::fromLatin1(name(each).data()));
-        auto* up = new QToolButton;
-        up->setText(QStringLiteral("↑"));
-        up->setAutoRaise(true);
-        up->setEnabled(mic > 0);
-        up->setAccessibleName(tr("Move %1 up").arg(stem));
-        grid->addWidget(guide, row, 0);
-        grid->addWidget(role, row, 1);
-        grid->addWidget(up, row, 2);
-        connect(guide, &QCheckBox::toggled, this, [this, mic](bool on) { document_.perform(SetGuide{mic, on}); });
-        connect(role, &QComboBox::activated, this, [this, mic](int index) {
-            document_.perform(SetRole{mic, allRoles[index]});
-        });
-        connect(up, &QToolButton::clicked, this, [this, mic] { document_.perform(MoveMic{mic, mic - 1}); });
-        rows_.push_back([this, mic, guide, role] {
-            const QSignalBlocker quiet(guide);
-            guide->setChecked(document_.session().mics[mic].guide);
-            role->setCurrentIndex(static_cast<int>(document_.session().mics[mic].role));
-        });
+    grid->setVerticalSpacing(2);
+    grid->setHorizontalSpacing(4);
+    const QStringList heads{tr("guide"), tr("called"), tr("drum"), tr("belongs to"), tr("starts, ms")};
+    for (int head = 0; head < heads.size(); ++head) {
+        auto* label = new QLabel(heads[head]);
+        label->setFont(textFont(0.8));
+        grid->addWidget(label, 0, head);
     }
-    grid->setColumnStretch(0, 1);
-    grid->setRowStretch(static_cast<int>(stems.size()), 1);
+    for (std::size_t mic = 0; mic < stems.size(); ++mic)
+        addRow(grid, mic);
+    grid->setColumnStretch(1, 3);
+    grid->setColumnStretch(3, 2);
+    grid->setRowStretch(static_cast<int>(stems.size()) + 1, 1);
+}
+
+void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
+    const QString stem = QString::fromStdString(shown_[mic]);
+    const int row = static_cast<int>(mic) + 1;
+    auto* guide = new QCheckBox;
+    guide->setToolTip(tr("Listen to %1 for hits").arg(stem));
+    guide->setAccessibleName(tr("%1 guides").arg(stem));
+    guide->setObjectName(stem + QStringLiteral(" guide"));
+    auto* called = new QLineEdit;
+    called->setAccessibleName(tr("Name of %1").arg(stem));
+    called->setObjectName(stem + QStringLiteral(" name"));
+    called->setToolTip(tr("%1: what it is called; its file keeps its name").arg(stem));
+    auto* role = new QComboBox;
+    role->setAccessibleName(tr("Drum of %1").arg(stem));
+    role->setObjectName(stem + QStringLiteral(" drum"));
+    for (const Role each : allRoles)
+        role->addItem(QString::fromLatin1(name(each).data()));
+    auto* group = new QLineEdit;
+    group->setAccessibleName(tr("Group of %1").arg(stem));
+    group->setObjectName(stem + QStringLiteral(" group"));
+    group->setToolTip(tr("Mics that belong to one drum bear one word here"));
+    auto* starts = new QDoubleSpinBox;
+    starts->setRange(-60000, 60000);
+    starts->setDecimals(2);
+    starts->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    starts->setKeyboardTracking(false);
+    starts->setAccessibleName(tr("Start of %1 in the take").arg(stem));
+    starts->setObjectName(stem + QStringLiteral(" start"));
+    starts->setToolTip(tr("Where this file begins in the take that sounds"));
+    auto* up = new QToolButton;
+    up->setText(QStringLiteral("↑"));
+    up->setAutoRaise(true);
+    up->setEnabled(mic > 0);
+    up->setAccessibleName(tr("Move %1 up").arg(stem));
+    up->setObjectName(stem + QStringLiteral(" up"));
+    int place = 0;
+    for (QWidget* widget : std::initializer_list<QWidget*>{guide, called, role, group, starts, up})
+        grid->addWidget(widget, row, place++);
+    connect(guide, &QCheckBox::clicked, this, [this, mic](bool on) { document_.perform(SetGuide{mic, on}); });
+    connect(called, &QLineEdit::editingFinished, this, [this, mic, called] {
+        document_.perform(SetLabel{mic, called->text().trimmed().toStdString()});
+    });
+    connect(group, &QLineEdit::editingFinished, this, [this, mic, group] {
+        const std::string wanted = group->text().trimmed().toStdString();
+        const Mic& now = document_.session().mics[mic];
+        if (wanted != now.group)
+            document_.perform(SetGroup{mic, wanted, now.linked});
+    });
+    connect(role, &QComboBox::activated, this,
+            [this, mic](int index) { document_.perform(SetRole{mic, allRoles[index]}); });
+    connect(starts, &QDoubleSpinBox::valueChanged, this, [this, mic](double ms) {
+        if (refreshing())
+            return;
+        SetOffsets edit{document_.session().sounding,
+                        std::vector<std::optional<FrameCount>>(document_.session().mics.size())};
+        edit.offsets[mic] = toFrames(Milliseconds{ms}, document_.session().rate);
+        document_.perform(edit);
+    });
+    connect(up, &QToolButton::clicked, this, [this, mic] { document_.perform(MoveMic{mic, mic - 1}); });
+    rows_.push_back([this, mic, guide, called, role, group, starts] {
+        const Mic& now = document_.session().mics[mic];
+        guide->setChecked(now.guide);
+        role->setCurrentIndex(static_cast<int>(now.role));
+        called->setText(QString::fromStdString(now.shownName()));
+        group->setText(QString::fromStdString(now.group));
+        if (document_.session().empty())
+            return;
+        const SourceFile& file = document_.session().take().files[mic];
+        starts->setEnabled(!file.empty());
+        starts->setValue(toMilliseconds(file.offset, document_.session().rate).value);
+    });
+}
+
+void KitPanel::addChecks() {
+    auto* note = addNote();
+    note->setObjectName(QStringLiteral("Kit notices"));
+    auto* together = new QPushButton(tr("Let them start together"));
+    together->setObjectName(QStringLiteral("Start together"));
+    column()->addWidget(together);
+    connect(together, &QPushButton::clicked, this,
+            [this] { document_.perform(startingTogether(document_.session(), document_.kitCheck())); });
+    const auto show = [=, this] {
+        const QString text = notices();
+        note->setText(text);
+        note->setVisible(!text.isEmpty());
+        together->setVisible(!document_.kitCheck().starts.empty());
+    };
+    onChange(show);
+    connect(&document_, &Document::kitChecked, this, show);
+}
+
+QString KitPanel::notices() const {
+    const Session& session = document_.session();
+    const auto nameOf = [&](std::size_t mic) {
+        return mic < session.mics.size() ? QString::fromStdString(session.mics[mic].shownName()) : QString();
+    };
+    QStringList lines;
+    for (std::size_t mic = 0; !session.empty() && mic < session.mics.size(); ++mic)
+        if (session.take().files[mic].empty())
+            lines << tr("Take %1 has no file for %2.").arg(QLatin1Char(session.take().letter)).arg(nameOf(mic));
+    for (const FalseStart& start : document_.kitCheck().starts)
+        lines << tr("%1 does not start with the others: it lies %2 ms %3, say %4 % of its strokes.")
+                     .arg(nameOf(start.mic))
+                     .arg(std::abs(toMilliseconds(start.late, session.rate).value), 0, 'f', 1)
+                     .arg(start.late.frames > 0 ? tr("behind") : tr("ahead"))
+                     .arg(100 * start.agreed, 0, 'f', 0);
+    for (const PolarityPair& pair : document_.kitCheck().polarity)
+        if (pair.opposite())
+            lines << tr("%1 and %2 are of opposite polarity; that is left as it is.")
+                         .arg(nameOf(pair.first), nameOf(pair.second));
+    return lines.join(QLatin1Char('\n'));
+}
+
+void KitPanel::addBleed() {
+    auto* heading = new QLabel(tr("How loud and how late each drum is in each mic"));
+    heading->setFont(textFont(0.92, true));
+    heading->setToolTip(tr("Learned from this recording: dB against the same stroke in its own mic, each by that "
+                           "mic's own strong hits, and milliseconds"));
+    column()->addWidget(heading);
+    bleed_ = new QTableWidget;
+    bleed_->setObjectName(QStringLiteral("Bleed table"));
+    bleed_->setAccessibleName(tr("Bleed: rows are mics, columns are guides"));
+    bleed_->setFont(textFont(0.8));
+    bleed_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    bleed_->setSelectionMode(QAbstractItemView::NoSelection);
+    bleed_->setShowGrid(false);
+    bleed_->horizontalHeader()->setFont(textFont(0.75));
+    bleed_->verticalHeader()->setFont(textFont(0.75));
+    bleed_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    bleed_->verticalHeader()->setDefaultSectionSize(QFontMetrics(textFont(0.8)).height() + 1);
+    column()->addWidget(bleed_, 2);
+}
+
+void KitPanel::showBleed() {
+    const Session& session = document_.session();
+    const auto& judgement = document_.outcome().bleed;
+    if (judgement == shownBleed_)
+        return;
+    shownBleed_ = judgement;
+    std::vector<std::size_t> guides;
+    for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
+        if (session.mics[mic].guide)
+            guides.push_back(mic);
+    bleed_->clear();
+    bleed_->setRowCount(judgement ? static_cast<int>(session.mics.size()) : 0);
+    bleed_->setColumnCount(judgement ? static_cast<int>(guides.size()) : 0);
+    for (int row = 0; row < bleed_->rowCount(); ++row) {
+        const auto mic = static_cast<std::size_t>(row);
+        bleed_->setVerticalHeaderItem(row,
+                                      new QTableWidgetItem(QString::fromStdString(session.mics[mic].shownName())));
+        for (int at = 0; at < bleed_->columnCount(); ++at) {
+            const std::size_t drum = guides[static_cast<std::size_t>(at)];
+            bleed_->setHorizontalHeaderItem(
+                at, new QTableWidgetItem(QString::fromStdString(session.mics[drum].shownName())));
+            const BleedPath& path = judgement->matrix.at(drum, mic);
+            const QString text = drum == mic          ? tr("own")
+                                 : path.strokes == 0 ? QString()
+                                                     : tr("%1 dB, %2 ms").arg(number(path.level.value, 0),
+                                                                              number(path.late.value, 1));
+            auto* item = new QTableWidgetItem(path.strokes > 0 && path.level.value <= -60 ? tr("seldom") : text);
+            item->setTextAlignment(Qt::AlignCenter);
+            bleed_->setItem(row, at, item);
+        }
+    }
+}
+
+void KitPanel::addFiles() {
+    auto* grid = new QGridLayout;
+    const auto button = [&](const QString& text, const char* objectName, auto signal, int row, int at) {
+        auto* made = new QPushButton(text);
+        made->setObjectName(QLatin1String(objectName));
+        grid->addWidget(made, row, at);
+        connect(made, &QPushButton::clicked, this, signal);
+    };
+    button(tr("Bring in takes…"), "Bring in takes", &KitPanel::bringInWanted, 0, 0);
+    button(tr("Add a companion…"), "Add a companion", &KitPanel::companionWanted, 0, 1);
+    button(tr("Keep this kit…"), "Keep this kit", &KitPanel::keepWanted, 1, 0);
+    button(tr("Use a kept kit…"), "Use a kept kit", &KitPanel::useWanted, 1, 1);
+    column()->addLayout(grid);
 }
 
 QString KitPanel::state() const {

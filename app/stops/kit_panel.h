@@ -2,19 +2,38 @@
 
 #include "stops/panel.h"
 
+class QGridLayout;
+class QPushButton;
+class QTableWidget;
+
 namespace lampo {
 
-/// Which mics there are, at which drum each stands, and which of them guide.
+/// Which mics there are, at which drum each stands, which of them guide and belong together; what the files say
+/// about each other; and how each drum is heard in each mic.
 class KitPanel : public Panel {
     Q_OBJECT
 public:
     explicit KitPanel(Document& document, QWidget* parent = nullptr);
     QString state() const override;
 
+signals:
+    void bringInWanted();
+    void companionWanted();
+    void keepWanted(); ///< this kit as a file
+    void useWanted();  ///< a kept kit for these mics
+
 private:
     void rebuildIfNeeded();
+    void addRow(QGridLayout* grid, std::size_t mic);
+    void addChecks();
+    void addBleed();
+    void addFiles();
+    QString notices() const;
+    void showBleed();
 
     QWidget* list_ = nullptr;
+    QTableWidget* bleed_ = nullptr;
+    std::shared_ptr<const BleedJudgement> shownBleed_;
     std::vector<std::string> shown_;
     std::vector<std::function<void()>> rows_;
 };

@@ -47,6 +47,8 @@ protected:
     /// Called after every change of the session or its outcome, and once at the end of construction.
     void onChange(std::function<void()> refresh) { refreshers_.push_back(std::move(refresh)); }
     void refresh();
+    /// While rows are being set to the session's values: what they then signal is no wish of the user.
+    bool refreshing() const { return refreshing_; }
 
     Document& document_;
 

@@ -31,8 +31,7 @@ Section section(Shape shape, double hertz, double q, double rate) {
 
 } // namespace
 
-BandMeter::BandMeter(SampleRate rate)
-    : hop_(64 * std::bit_floor(static_cast<std::size_t>(std::max(1, rate.hz / 44000)))) {
+BandFilters::BandFilters(SampleRate rate) {
     const double hz = rate.hz;
     const std::array sections{section(Shape::low, 150, 0.707, hz), section(Shape::band, 324, 0.6, hz),
                               section(Shape::band, 1565, 0.56, hz), section(Shape::high, 3500, 0.707, hz)};
@@ -46,27 +45,33 @@ BandMeter::BandMeter(SampleRate rate)
     }
 }
 
+BandMeter::BandMeter(SampleRate rate)
+    : hop_(64 * std::bit_floor(static_cast<std::size_t>(std::max(1, rate.hz / 44000)))), filters_(rate) {}
+
 void BandMeter::add(std::span<const float> samples, std::vector<BandEnergies>& out) {
-    Lanes s1 = s1_;
-    Lanes s2 = s2_;
+    BandFilters filters = filters_; // in registers
     while (samples.size() >= hop_) {
-        Lanes sum{};
+        BandFilters::Lanes sum{};
         for (std::size_t i = 0; i < hop_; ++i) {
-            const Lanes x = Lanes{} + samples[i];
-            // The parts that do not wait for y are computed beside it.
-            const Lanes y = b0_ * x + s1;
-            s1 = (b1_ * x + s2) - a1_ * y;
-            s2 = b2_ * x - a2_ * y;
+            const BandFilters::Lanes y = filters.step(samples[i]);
             sum += y * y;
         }
         const float scale = 1.0F / static_cast<float>(hop_);
         out.push_back({sum[0] * scale, sum[1] * scale, sum[2] * scale, sum[3] * scale});
         samples = samples.subspan(hop_);
     }
-    // Filters fed with silence sink into denormal numbers, which are very slow.
-    const Lanes tiny = Lanes{} + 1e-20F;
-    s1_ = (s1 + tiny) - tiny;
-    s2_ = (s2 + tiny) - tiny;
+    filters.settle();
+    filters_ = filters;
+}
+
+void BandEmphasis::process(std::span<float> samples) {
+    for (float& sample : samples) {
+        const BandFilters::Lanes bands = filters_.step(sample);
+        sample = 0;
+        for (std::size_t band = 0; band < bandCount; ++band)
+            sample += weights_[band] * bands[band];
+    }
+    filters_.settle();
 }
 
 } // namespace lampo

@@ -215,4 +215,27 @@ Expected<MicAnalysis> findOnsets(AudioReader& reader, const OnsetSettings& setti
     return analysis;
 }
 
+Expected<SourceFrame> attackNear(AudioReader& reader, SourceFrame at, Milliseconds reach) {
+    const SampleRate rate = reader.info().rate;
+    BandMeter meter(rate);
+    const auto hop = static_cast<std::int64_t>(meter.hop());
+    const std::int64_t hops = toFrames(reach, rate).frames / hop + 1;
+    const std::int64_t middle = at.frame / hop;
+    const std::int64_t first = std::max<std::int64_t>(0, middle - hops - 20); // filters and rise need a run-up
+    std::vector<float> sound(static_cast<std::size_t>((middle + hops - first) * hop));
+    if (auto read = reader.read({first * hop}, sound); !read)
+        return tl::unexpected(read.error());
+    std::vector<BandEnergies> energies;
+    meter.add(sound, energies);
+    const OnsetSettings settings;
+    const auto power = weighted(energies, settings.weights);
+    const auto rise = riseOf(energies, settings, *std::max_element(power.begin(), power.end()));
+    const auto begin = rise.begin() + std::max<std::int64_t>(0, middle - hops - first);
+    const auto steepest = std::max_element(begin, rise.end());
+    if (steepest == rise.end() || *steepest < settings.leastRise.back())
+        return at;
+    return AttackLocator(reader, meter.hop())
+        .locate(static_cast<std::size_t>(first + (steepest - rise.begin())));
+}
+
 } // namespace lampo

@@ -47,6 +47,12 @@ Mixer::Mixer(std::shared_ptr<const Programme> programme)
         companions_.push_back(reader ? std::make_unique<WindowReader>(std::move(*reader)) : nullptr);
     }
     buffers_.resize(mics.size());
+    if (const auto& emphasis = programme_->emphasis) {
+        BandEnergies weights{};
+        std::transform(emphasis->weights.begin(), emphasis->weights.end(), weights.begin(),
+                       [](double weight) { return static_cast<float>(weight); });
+        emphasis_.emplace(programme_->session.rate, weights);
+    }
 }
 
 void Mixer::mix(ResultFrame at, std::span<float> interleaved) {
@@ -71,6 +77,8 @@ void Mixer::addKit(ResultFrame at, std::span<float> interleaved) {
             trouble_ = rendered.error().sentence;
         return;
     }
+    if (emphasis_ && programme_->emphasis->mic < buffers_.size())
+        emphasis_->process(buffers_[programme_->emphasis->mic]);
     for (std::size_t mic = 0; mic < gains_.size(); ++mic) {
         if (gains_[mic].left == 0 && gains_[mic].right == 0)
             continue;

@@ -1,10 +1,12 @@
 #pragma once
 
 #include "map/musical_map.h"
+#include "onsets/band_energies.h"
 #include "render/renderer.h"
 #include "session/session.h"
 
 #include <memory>
+#include <optional>
 #include <string>
 
 namespace lampo {
@@ -14,6 +16,12 @@ struct Programme {
     Session session;                  ///< levels, mutes, solos, map, companions
     std::shared_ptr<const Plan> plan; ///< as landed, or the take as played
     bool click = false;
+    /// One mic through the bands that are listened for (it should be the only one heard).
+    struct Emphasis {
+        std::size_t mic = 0;
+        BandWeights weights{};
+    };
+    std::optional<Emphasis> emphasis{};
 };
 
 /// Mixes a programme to stereo, block by block. Belongs to the feeder's thread: it reads files.
@@ -43,6 +51,7 @@ private:
     std::vector<Gains> gains_; ///< per mic
     std::vector<std::unique_ptr<WindowReader>> companions_;
     std::vector<std::vector<float>> buffers_;
+    std::optional<BandEmphasis> emphasis_;
     std::string trouble_;
 };
 

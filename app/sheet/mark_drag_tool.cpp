@@ -1,0 +1,57 @@
+#include "sheet/mark_drag_tool.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace lampo {
+namespace {
+
+constexpr int stickyPixels = 6;
+
+} // namespace
+
+SourceFrame betweenNeighbours(const Outcome& outcome, std::size_t hit, SourceFrame at) {
+    const auto& hits = outcome.found.hits;
+    if (hit > 0)
+        at = std::max(at, hits[hit - 1].last + FrameCount{1});
+    if (hit + 1 < hits.size())
+        at = std::min(at, hits[hit + 1].first - FrameCount{1});
+    return at;
+}
+
+void MarkDragTool::press(const SheetState&, QPoint at, std::size_t hit, std::size_t mic) {
+    hit_ = hit;
+    mic_ = mic;
+    pressed_ = at;
+}
+
+SheetState::MarkDrag MarkDragTool::move(const SheetState& state, QPoint at, bool free) const {
+    const double perPixel = state.axis.framesPerPixel();
+    const Hit& hit = state.outcome->found.hits[*hit_];
+    SourceFrame to = hit.anchor + FrameCount{std::llround((at.x() - pressed_.x()) * perPixel)};
+    if (!free) {
+        double least = stickyPixels * perPixel;
+        const SourceFrame wanted = to;
+        for (const Candidate& candidate : state.candidatesOf(mic_)) {
+            const double away = std::abs(static_cast<double>((candidate.at - wanted).frames));
+            if (away < least) {
+                least = away;
+                to = candidate.at;
+            }
+        }
+    }
+    return {*hit_, betweenNeighbours(*state.outcome, *hit_, to)};
+}
+
+std::optional<Edit> MarkDragTool::release(const SheetState& state, QPoint at, bool free) {
+    const SheetState::MarkDrag drag = move(state, at, free);
+    hit_.reset();
+    const Hit& hit = state.outcome->found.hits[drag.hit];
+    if (std::abs(at.x() - pressed_.x()) < 3 || drag.at == hit.anchor)
+        return std::nullopt;
+    Correction correction{Correction::Kind::mark, state.session->take().letter, hit.found()};
+    correction.to = drag.at;
+    return Correct{correction};
+}
+
+} // namespace lampo

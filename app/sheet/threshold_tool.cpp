@@ -1,0 +1,41 @@
+#include "sheet/threshold_tool.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace lampo {
+
+void ThresholdTool::press(const SheetState& state, QPoint at, std::size_t mic) {
+    const SongFrame place{static_cast<std::int64_t>(state.axis.toFrame(at.x()))};
+    const Section* section =
+        state.session->sectionOf(MusicalMap(state.session->map, state.session->rate).barAt(place));
+    const SectionListening* own = section ? section->listeningOf(state.session->mics[mic].stem) : nullptr;
+    section_.reset();
+    if (own && own->threshold)
+        section_ = static_cast<std::size_t>(section - state.session->sections.data());
+    mic_ = mic;
+    before_ = state.thresholdAt(mic, place);
+    pressedY_ = at.y();
+    gesture_ = Document::newGesture();
+}
+
+Edit ThresholdTool::move(const SheetState& state, QPoint at) const {
+    const double change = state.levelAt(*mic_, at.y()).value - state.levelAt(*mic_, pressedY_).value;
+    return set(state, {std::clamp(std::round((before_.value + change) * 2) / 2, -60.0, 0.0)});
+}
+
+Edit ThresholdTool::cancel(const SheetState& state) {
+    const Edit back = set(state, before_);
+    mic_.reset();
+    return back;
+}
+
+Edit ThresholdTool::set(const SheetState& state, Decibels level) const {
+    if (!section_)
+        return SetThreshold{*mic_, level};
+    SectionListening listening = *state.session->sections[*section_].listeningOf(state.session->mics[*mic_].stem);
+    listening.threshold = level;
+    return SetSectionListening{*section_, listening};
+}
+
+} // namespace lampo

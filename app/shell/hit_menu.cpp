@@ -1,0 +1,291 @@
+#include "shell/hit_menu.h"
+
+#include "onsets/onset_finder.h"
+#include "shell/player_control.h"
+
+#include <QMenu>
+
+#include <algorithm>
+#include <array>
+
+namespace lampo {
+namespace {
+
+constexpr Milliseconds snapReach{15};     ///< an added hit goes to the attack this near
+constexpr Decibels worthALook{6};         ///< to both sides of a threshold
+constexpr Milliseconds hitAlone{120};     ///< what is heard of one
+constexpr Milliseconds longestSlice{800}; ///< of a hit that nothing follows
+
+} // namespace
+
+HitMenu::HitMenu(QMenu* menu, Actions& actions, Document& document, SheetWidget& sheet, PlayerControl& player)
+    : QObject(menu), document_(document), sheet_(sheet), player_(player) {
+    addCorrections(menu, actions);
+    menu->addSeparator();
+    addShapes(menu, actions);
+    menu->addSeparator();
+    addNudges(menu, actions);
+    menu->addSeparator();
+    addListening(menu, actions);
+    connect(&sheet_, &SheetWidget::hitSelected, this, [this] { nudgeGesture_ = Document::newGesture(); });
+}
+
+void HitMenu::addCorrections(QMenu* menu, Actions& actions) {
+    menu->addAction(actions.add(QStringLiteral("pin"), tr("&Pin as played"), QKeySequence(tr("P")),
+                                [this] { correct(Correction::Kind::pin); }));
+    menu->addAction(actions.add(QStringLiteral("add-hit"), tr("&Add a hit at the pointer"), QKeySequence(tr("A")),
+                                [this] { addAtPointer(false); }));
+    menu->addAction(actions.add(QStringLiteral("add-hit-exactly"), tr("Add a hit &exactly there"),
+                                QKeySequence(tr("Shift+A")), [this] { addAtPointer(true); }));
+    menu->addAction(actions.add(QStringLiteral("cut-anyway"), tr("&Cut here without an attack"),
+                                QKeySequence(tr("Shift+X")), [this] { cutAtPointer(); }));
+    menu->addAction(
+        actions.add(QStringLiteral("remove-hit"), tr("Re&move"), QKeySequence(Qt::Key_Delete), [this] { remove(); }));
+    menu->addAction(actions.add(QStringLiteral("free-hit"), tr("&Forget what was said about it"),
+                                QKeySequence(tr("Shift+P")), [this] { forget(); }));
+}
+
+void HitMenu::addShapes(QMenu* menu, Actions& actions) {
+    menu->addAction(actions.add(QStringLiteral("split-hit"), tr("&Split into one for each mic"),
+                                QKeySequence(tr("S")), [this] { correct(Correction::Kind::split); }));
+    menu->addAction(actions.add(QStringLiteral("join-hits"), tr("&Join with the next"), QKeySequence(tr("J")),
+                                [this] { join(); }));
+    auto* drums = menu->addMenu(tr("It is a stroke of the &drum"));
+    for (int v = 0; v <= static_cast<int>(Voice::other); ++v) {
+        const auto voice = static_cast<Voice>(v);
+        const QString drum = QString::fromLatin1(name(voice).data());
+        drums->addAction(actions.add(QStringLiteral("drum-") + drum, drum, QKeySequence(tr("D, %1").arg(v + 1)),
+                                     [this, voice] {
+                                         correct(Correction::Kind::drum,
+                                                 [voice](Correction& c, std::size_t) { c.voice = voice; });
+                                     }));
+    }
+    auto* anchors = menu->addMenu(tr("Anchor from the &mic"));
+    anchors->setObjectName(QStringLiteral("anchors"));
+    connect(anchors, &QMenu::aboutToShow, this, [this, anchors] { fillAnchors(anchors); });
+}
+
+void HitMenu::fillAnchors(QMenu* menu) {
+    menu->clear();
+    const auto selected = sheet_.state().selected;
+    const auto& mics = document_.session().mics;
+    for (std::size_t mic = 0; selected && mic < mics.size(); ++mic)
+        if (document_.outcome().found.hits[*selected].heardBy & onlyMic(mic))
+            menu->addAction(QString::fromStdString(mics[mic].shownName()), this, [this, stem = mics[mic].stem] {
+                correct(Correction::Kind::anchor, [&](Correction& c, std::size_t) { c.mic = stem; });
+            });
+    if (menu->isEmpty())
+        menu->addAction(tr("no hit is chosen"))->setEnabled(false);
+}
+
+void HitMenu::addNudges(QMenu* menu, Actions& actions) {
+    const auto ms = [this](double value) { return toFrames(Milliseconds{value}, document_.session().rate); };
+    menu->addAction(actions.add(QStringLiteral("nudge-earlier"), tr("Land 100 samples earlier"),
+                                QKeySequence(tr("Alt+Left")), [this] { nudge({-100}); }));
+    menu->addAction(actions.add(QStringLiteral("nudge-later"), tr("Land 100 samples later"),
+                                QKeySequence(tr("Alt+Right")), [this] { nudge({100}); }));
+    menu->addAction(actions.add(QStringLiteral("nudge-earlier-fine"), tr("Land 1 ms earlier"),
+                                QKeySequence(tr("Alt+Shift+Left")), [=, this] { nudge(-ms(1)); }));
+    menu->addAction(actions.add(QStringLiteral("nudge-later-fine"), tr("Land 1 ms later"),
+                                QKeySequence(tr("Alt+Shift+Right")), [=, this] { nudge(ms(1)); }));
+    menu->addAction(actions.add(QStringLiteral("start-earlier"), tr("Attack begins 0.5 ms earlier"),
+                                QKeySequence(tr("Ctrl+Left")), [=, this] { moveStart(-ms(0.5)); }));
+    menu->addAction(actions.add(QStringLiteral("start-later"), tr("Attack begins 0.5 ms later"),
+                                QKeySequence(tr("Ctrl+Right")), [=, this] { moveStart(ms(0.5)); }));
+}
+
+void HitMenu::addListening(QMenu* menu, Actions& actions) {
+    menu->addAction(actions.add(QStringLiteral("next-weak"), tr("Next &weak candidate"), QKeySequence(tr("W")),
+                                [this] { stepWeak(1); }));
+    menu->addAction(actions.add(QStringLiteral("previous-weak"), tr("Previous weak candidate"),
+                                QKeySequence(tr("Shift+W")), [this] { stepWeak(-1); }));
+    menu->addAction(actions.add(QStringLiteral("hear-slice"), tr("&Hear its slice"), QKeySequence(Qt::Key_Return),
+                                [this] { listen(true, false); }));
+    menu->addAction(actions.add(QStringLiteral("hear-hit"), tr("Hear the hit alone"),
+                                QKeySequence(tr("Shift+Return")), [this] { listen(false, false); }));
+    menu->addAction(actions.add(QStringLiteral("hear-mic"), tr("Hear its slice on its own mic"),
+                                QKeySequence(tr("Ctrl+Return")), [this] { listen(true, true); }));
+}
+
+void HitMenu::stepHit(int step) {
+    const auto& landings = document_.outcome().landings;
+    if (landings.empty())
+        return;
+    std::int64_t next = 0;
+    if (const auto selected = sheet_.state().selected) {
+        next = static_cast<std::int64_t>(*selected) + step;
+    } else {
+        const auto after = std::partition_point(landings.begin(), landings.end(),
+                                                [&](const Landing& l) { return l.at < player_.cursor(); });
+        next = (after - landings.begin()) - (step < 0 ? 1 : 0);
+    }
+    sheet_.select(
+        static_cast<std::size_t>(std::clamp<std::int64_t>(next, 0, static_cast<std::int64_t>(landings.size()) - 1)),
+        true);
+}
+
+void HitMenu::stepWeak(int step) {
+    const SheetState& state = sheet_.state();
+    if (document_.session().empty())
+        return;
+    SongFrame from{player_.cursor().frame};
+    if (state.candidate)
+        from = state.candidateAt(*state.candidate);
+    else if (state.selected)
+        from = document_.outcome().landings[*state.selected].played;
+    std::optional<SheetState::CandidateRef> nearest;
+    for (std::size_t mic = 0; mic < document_.outcome().found.judged.size(); ++mic) {
+        const auto& judged = document_.outcome().found.judged[mic];
+        for (std::size_t c = 0; c < judged.size(); ++c) {
+            const bool open = judged[c].verdict == Verdict::hit || judged[c].verdict == Verdict::below;
+            const SongFrame at = state.candidateAt({mic, c});
+            const bool ahead = step > 0 ? at > from : at < from;
+            if (!open || std::abs(judged[c].above.value) > worthALook.value || !ahead)
+                continue;
+            if (!nearest || (step > 0) == (at < state.candidateAt(*nearest)))
+                nearest = SheetState::CandidateRef{mic, c};
+        }
+    }
+    if (!nearest)
+        return emit troubled(tr("There is no weak candidate any more in that direction"));
+    sheet_.select(std::nullopt);
+    sheet_.choose(nearest);
+    player_.setCursor(asResult(state.candidateAt(*nearest)));
+}
+
+void HitMenu::correct(Correction::Kind kind, const std::function<void(Correction&, std::size_t)>& complete) {
+    const auto& chosen = sheet_.state().selection;
+    if (chosen.empty())
+        return emit troubled(tr("Choose a hit first: click it, or step through them with the arrow keys"));
+    std::vector<Correction> corrections;
+    for (const std::size_t hit : chosen) {
+        Correction correction{kind, document_.session().take().letter, document_.outcome().found.hits[hit].found()};
+        if (complete)
+            complete(correction, hit);
+        corrections.push_back(std::move(correction));
+    }
+    document_.perform(Correct{std::move(corrections)});
+}
+
+/// The place under the pointer, and the mic whose lane it is in; the cursor when the pointer is elsewhere.
+SourceFrame HitMenu::pointedAt(std::size_t& lane) const {
+    const SheetState& state = sheet_.state();
+    const FrameCount start = document_.session().take().start;
+    lane = noMic;
+    const auto pointer = sheet_.pointer();
+    if (!pointer || !state.layout.lanesArea.contains(*pointer))
+        return SourceFrame{player_.cursor().frame} - start;
+    if (const auto under = state.layout.laneAt(*pointer); under && *under < document_.session().mics.size())
+        lane = *under;
+    return SourceFrame{static_cast<std::int64_t>(state.axis.toFrame(pointer->x()))} - start;
+}
+
+void HitMenu::addAtPointer(bool exactly) {
+    const Session& session = document_.session();
+    if (session.empty())
+        return;
+    if (const auto candidate = sheet_.state().candidate; candidate && !exactly)
+        return sheet_.takeIn(*candidate);
+    std::size_t lane = noMic;
+    SourceFrame at = pointedAt(lane);
+    const std::size_t listened = lane == noMic ? 0 : lane;
+    if (!exactly && listened < session.mics.size() && !session.take().files[listened].empty()) {
+        auto reader = AudioReader::open(session.take().files[listened], session.rate);
+        if (const auto found = reader ? attackNear(*reader, at, snapReach) : tl::unexpected(reader.error()))
+            at = *found;
+        else
+            return emit troubled(QString::fromStdString(found.error().sentence));
+    }
+    Correction correction{Correction::Kind::add, session.take().letter, at};
+    if (lane != noMic) {
+        correction.mic = session.mics[lane].stem;
+        correction.voice = voiceOf(session.mics[lane].role);
+    }
+    document_.perform(Correct{correction});
+}
+
+void HitMenu::cutAtPointer() {
+    if (document_.session().empty())
+        return;
+    std::size_t lane = noMic;
+    document_.perform(
+        Correct{Correction{Correction::Kind::cut, document_.session().take().letter, pointedAt(lane)}});
+}
+
+void HitMenu::remove() {
+    if (!sheet_.state().selection.empty())
+        return correct(Correction::Kind::remove);
+    emit troubled(tr("Choose a hit first: click it, or step through them with the arrow keys"));
+}
+
+void HitMenu::forget() {
+    std::vector<SourceFrame> places;
+    for (const std::size_t hit : sheet_.state().selection)
+        places.push_back(document_.outcome().found.hits[hit].found());
+    if (!places.empty())
+        document_.perform(DropCorrections{document_.session().take().letter, places});
+}
+
+/// The chosen hits become one; a lone one is joined with the next.
+void HitMenu::join() {
+    auto chosen = sheet_.state().selection;
+    const auto& hits = document_.outcome().found.hits;
+    if (chosen.size() == 1 && chosen.front() + 1 < hits.size())
+        chosen.push_back(chosen.front() + 1);
+    if (chosen.size() < 2)
+        return emit troubled(tr("Choose the hits that are one: Shift or Ctrl and click chooses several"));
+    Correction correction{Correction::Kind::join, document_.session().take().letter, hits[chosen.front()].found()};
+    correction.to = hits[chosen.back()].found();
+    document_.perform(Correct{correction});
+}
+
+void HitMenu::nudge(FrameCount by) {
+    std::vector<Correction> corrections;
+    for (const std::size_t hit : sheet_.state().selection)
+        corrections.push_back({Correction::Kind::place, document_.session().take().letter,
+                               document_.outcome().found.hits[hit].found(),
+                               document_.outcome().landings[hit].at + by});
+    if (!corrections.empty())
+        document_.perform(Correct{std::move(corrections)}, nudgeGesture_);
+}
+
+void HitMenu::moveStart(FrameCount by) {
+    std::vector<Correction> corrections;
+    for (const std::size_t hit : sheet_.state().selection) {
+        const Hit& found = document_.outcome().found.hits[hit];
+        Correction correction{Correction::Kind::mark, document_.session().take().letter, found.found()};
+        correction.to = betweenNeighbours(document_.outcome(), hit, found.anchor + by);
+        corrections.push_back(correction);
+    }
+    if (!corrections.empty())
+        document_.perform(Correct{std::move(corrections)}, nudgeGesture_);
+}
+
+void HitMenu::listen(bool wholeSlice, bool oneMic) {
+    const auto selected = sheet_.state().selected;
+    const auto candidate = sheet_.state().candidate;
+    if (!selected && !candidate)
+        return emit troubled(tr("Choose a hit to hear first"));
+    const Session& session = document_.session();
+    const auto& hits = document_.outcome().found.hits;
+    const FrameCount leadIn = toFrames(session.seams.leadIn, session.rate);
+    SourceFrame begin, end;
+    std::optional<std::size_t> mic;
+    if (selected) {
+        const Hit& hit = hits[*selected];
+        begin = hit.first - leadIn;
+        end = hit.anchor + toFrames(wholeSlice ? longestSlice : hitAlone, session.rate);
+        if (*selected + 1 < hits.size() && wholeSlice)
+            end = std::max(begin + FrameCount{1}, hits[*selected + 1].first - leadIn);
+        if (oneMic || !wholeSlice)
+            mic = hit.mic < session.mics.size() ? std::optional(hit.mic) : std::nullopt;
+    } else {
+        const SourceFrame at = sheet_.state().candidatesOf(candidate->mic)[candidate->index].at;
+        begin = at - leadIn;
+        end = at + toFrames(wholeSlice ? longestSlice : hitAlone, session.rate);
+        mic = candidate->mic;
+    }
+    player_.audition({std::max(begin, SourceFrame{0}), end}, mic);
+}
+
+} // namespace lampo

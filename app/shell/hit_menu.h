@@ -1,0 +1,54 @@
+#pragma once
+
+#include "document/document.h"
+#include "sheet/sheet_widget.h"
+#include "shell/actions.h"
+
+#include <QObject>
+
+class QMenu;
+
+namespace lampo {
+
+class PlayerControl;
+
+/// The menu Hits: corrections of the chosen hits, steps from hit to hit, and listening to one. Every correction is
+/// one undoable step, however many hits are chosen.
+class HitMenu : public QObject {
+    Q_OBJECT
+public:
+    HitMenu(QMenu* menu, Actions& actions, Document& document, SheetWidget& sheet, PlayerControl& player);
+
+    void stepHit(int step);
+    /// To the next candidate that lies within 6 dB of its threshold: those are worth a look.
+    void stepWeak(int step);
+
+signals:
+    void troubled(const QString& sentence);
+
+private:
+    void addCorrections(QMenu* menu, Actions& actions);
+    void addShapes(QMenu* menu, Actions& actions);
+    void addNudges(QMenu* menu, Actions& actions);
+    void addListening(QMenu* menu, Actions& actions);
+
+    /// One correction of this kind for each chosen hit; says so when none is.
+    void correct(Correction::Kind kind, const std::function<void(Correction&, std::size_t hit)>& complete = {});
+    void addAtPointer(bool exactly);
+    SourceFrame pointedAt(std::size_t& lane) const;
+    void cutAtPointer();
+    void remove();
+    void forget();
+    void join();
+    void nudge(FrameCount by);
+    void moveStart(FrameCount by);
+    void listen(bool wholeSlice, bool oneMic);
+    void fillAnchors(QMenu* menu);
+
+    Document& document_;
+    SheetWidget& sheet_;
+    PlayerControl& player_;
+    int nudgeGesture_ = 0;
+};
+
+} // namespace lampo
