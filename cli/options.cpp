@@ -3,8 +3,8 @@
 #include "audio/audio_reader.h"
 #include "base/parallel.h"
 #include "base/text.h"
-#include "deliver/report.h"
 #include "base/whole_file.h"
+#include "deliver/report.h"
 #include "project/import_plan.h"
 #include "project/project_file.h"
 #include "session/edit.h"
@@ -129,7 +129,9 @@ Expected<void> checkAllSamples(const Session& session) {
     return tryEachIndex(files.size(), [&](std::size_t mic) -> Expected<void> {
         if (files[mic].empty())
             return {};
-        return AudioReader::open(SourceFile(files[mic].file, files[mic].channel)).and_then([](AudioReader reader) { return checkSamples(reader); });
+        return AudioReader::open(SourceFile(files[mic].file, files[mic].channel)).and_then([](AudioReader reader) {
+            return checkSamples(reader);
+        });
     });
 }
 
@@ -146,7 +148,8 @@ Expected<Session> openMended(const std::filesystem::path& input, bool mend) {
     return planImport({input}).and_then([](const ImportPlan& plan) {
         for (const ImportItem& item : plan.items)
             if (const std::string notice = plan.notice(item); !notice.empty())
-                std::cerr << "lampo-cli: " << (item.error ? "" : quotedName(item.source.file) + ": ") << notice << '\n';
+                std::cerr << "lampo-cli: " << (item.error ? "" : quotedName(item.source.file) + ": ") << notice
+                          << '\n';
         return sessionOf(plan);
     });
 }

@@ -54,7 +54,8 @@ void BackgroundWork::run(Job job, const std::stop_token& stop, int number) {
     buildPeaks(job, stop, number);
     if (!stop.stop_requested() && !job.known.missing(job.session, Listen::toEveryMic).empty()) {
         const Progress progress{[&](double fraction) {
-                                    post(number, [=, this] { emit progressed(fraction, tr("Listening for hits")); });
+                                    post(number,
+                                         [=, this] { emit progressed(fraction, tr("Listening for hits")); });
                                 },
                                 stop};
         const auto analysed = analyseMissing(job.session, job.known, Listen::toEveryMic, progress, job.cacheFolder);

@@ -23,7 +23,7 @@ public:
         Session session;
         Analyses known;
         std::vector<SourceFile> waves;
-        bool checkKit = false; ///< compare the files with each other once all were listened to
+        bool checkKit = false;             ///< compare the files with each other once all were listened to
         std::filesystem::path cacheFolder; ///< of candidates; empty: none are kept
     };
     void start(Job job);

@@ -107,7 +107,8 @@ void Document::fetchMissing() {
     checked_ = session_.empty() ? std::nullopt : std::optional(session_.take());
     wavesUnderWay_ = waves;
     keysUnderWay_ = keys;
-    work_.start({session_, analyses_, std::move(waves), check || !keys.empty(), file_.empty() ? std::filesystem::path{} : cacheFolderOf(file_)});
+    work_.start({session_, analyses_, std::move(waves), check || !keys.empty(),
+                 file_.empty() ? std::filesystem::path{} : cacheFolderOf(file_)});
 }
 
 Expected<void> Document::open(const std::filesystem::path& input) {

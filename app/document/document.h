@@ -51,7 +51,7 @@ signals:
     void changed();      ///< session or outcome
     void wavesChanged(); ///< a waveform arrived
     void kitChecked();
-    void fileChanged();  ///< name or modified mark
+    void fileChanged(); ///< name or modified mark
     void refused(const QString& sentence);
     void troubled(const QString& sentence);
 
@@ -70,7 +70,7 @@ private:
     std::map<SourceFile, WaveSource> waves_;
     QUndoStack history_;
     BackgroundWork work_;
-    std::vector<SourceFile> wavesUnderWay_;  ///< sorted
+    std::vector<SourceFile> wavesUnderWay_; ///< sorted
     std::vector<AnalysisKey> keysUnderWay_; ///< sorted
     std::filesystem::path file_;
     bool neverSaved_ = false;

@@ -54,12 +54,11 @@ private:
     std::pair<std::size_t, std::size_t> visible(std::span<const Candidate> candidates) const {
         const double start = static_cast<double>(state_.session->take().start.frames);
         const auto index = [&](double frame) {
-            return static_cast<std::size_t>(std::partition_point(candidates.begin(), candidates.end(),
-                                                                 [&](const Candidate& c) {
-                                                                     return static_cast<double>(c.at.frame) + start <
-                                                                            frame;
-                                                                 }) -
-                                            candidates.begin());
+            return static_cast<std::size_t>(
+                std::partition_point(
+                    candidates.begin(), candidates.end(),
+                    [&](const Candidate& c) { return static_cast<double>(c.at.frame) + start < frame; }) -
+                candidates.begin());
         };
         const double margin = headSize * state_.axis.framesPerPixel();
         return {index(state_.axis.firstFrame() - margin), index(state_.axis.lastFrame() + margin)};

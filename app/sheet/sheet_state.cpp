@@ -7,8 +7,8 @@ namespace lampo {
 
 namespace {
 
-constexpr double deepest = 60;   ///< dB below a strong hit, at the foot of a lane
-constexpr double headRoom = 8;   ///< dB above it, at its top
+constexpr double deepest = 42; ///< dB below a strong hit, at the foot of a lane
+constexpr double headRoom = 6; ///< dB above it, at its top
 constexpr int nearPixels = 5;
 
 } // namespace
@@ -77,8 +77,9 @@ std::optional<SheetState::CandidateRef> SheetState::candidateUnder(QPoint point)
     const double frame = axis.toFrame(point.x()) - static_cast<double>(session->take().start.frames);
     std::optional<CandidateRef> nearest;
     double least = nearPixels + 1.5;
-    for (auto c = std::partition_point(candidates.begin(), candidates.end(),
-                                       [&](const Candidate& x) { return static_cast<double>(x.at.frame) < frame - 2 * reach; });
+    for (auto c = std::partition_point(
+             candidates.begin(), candidates.end(),
+             [&](const Candidate& x) { return static_cast<double>(x.at.frame) < frame - 2 * reach; });
          c != candidates.end() && static_cast<double>(c->at.frame) <= frame + 2 * reach; ++c) {
         const double away = std::hypot((static_cast<double>(c->at.frame) - frame) / axis.framesPerPixel(),
                                        levelY(*lane, c->level) - point.y());

@@ -64,7 +64,7 @@ struct SheetState {
     bool listensTo(std::size_t lane) const;
     std::span<const Candidate> candidatesOf(std::size_t mic) const;
     SongFrame candidateAt(CandidateRef candidate) const;
-    /// Height of a level in a lane: 0 dB near its top, −60 dB at its foot.
+    /// Height of a level in a lane: 0 dB near its top, −42 dB and less at its foot.
     double levelY(std::size_t lane, Decibels level) const;
     Decibels levelAt(std::size_t lane, int y) const;
     /// The threshold that rules a mic at a place: its section's or its own.

@@ -170,7 +170,7 @@ void SheetWidget::selectByKeys(std::size_t hit, Qt::KeyboardModifiers keys) {
         const auto found = std::find(chosen.begin(), chosen.end(), hit);
         const bool taken = found == chosen.end();
         taken ? chosen.push_back(hit) : void(chosen.erase(found));
-        const auto current = taken             ? std::optional(hit)
+        const auto current = taken            ? std::optional(hit)
                              : chosen.empty() ? std::nullopt
                                               : std::optional(chosen.back());
         selectMany(std::move(chosen), current);
@@ -198,7 +198,8 @@ void SheetWidget::setListening(bool on) {
 void SheetWidget::takeIn(SheetState::CandidateRef ref) {
     const Candidate& candidate = state_.candidatesOf(ref.mic)[ref.index];
     const Mic& mic = state_.session->mics[ref.mic];
-    Correction correction{Correction::Kind::add, state_.session->take().letter, candidate.at, {}, voiceOf(mic.role)};
+    Correction correction{
+        Correction::Kind::add, state_.session->take().letter, candidate.at, {}, voiceOf(mic.role)};
     correction.mic = mic.stem;
     selectedAt_ = {candidate.at};
     currentAt_ = candidate.at;
@@ -388,8 +389,8 @@ void SheetWidget::mouseMoveEvent(QMouseEvent* event) {
     } else if (loopFrom_ && std::abs(at.x() - *loopFrom_) > 4) {
         setLoop({frameAt(std::min(at.x(), *loopFrom_)), frameAt(std::max(at.x(), *loopFrom_))});
     }
-    const bool overLine = threshold_.active() || (!drag_.active() && !mark_.active() && !state_.candidateUnder(at) &&
-                                                  state_.thresholdUnder(at));
+    const bool overLine = threshold_.active() || (!drag_.active() && !mark_.active() &&
+                                                  !state_.candidateUnder(at) && state_.thresholdUnder(at));
     setCursor(overLine ? Qt::SplitVCursor : Qt::ArrowCursor);
     describePointer(at);
 }
@@ -442,8 +443,7 @@ void SheetWidget::describePointer(QPoint at) {
     QString text;
     const auto lane = state_.layout.laneAt(at);
     const auto candidate = state_.candidateUnder(at);
-    if (candidate &&
-        state_.outcome->found.judged[candidate->mic][candidate->index].verdict != Verdict::hit)
+    if (candidate && state_.outcome->found.judged[candidate->mic][candidate->index].verdict != Verdict::hit)
         text = describeCandidate(*candidate);
     else if (const auto hit = drag_.active() && state_.drag ? std::optional(state_.drag->hit) : state_.hitAt(at))
         text = describeHit(*hit);
@@ -468,7 +468,9 @@ QString SheetWidget::describeHit(std::size_t hit) const {
 QString SheetWidget::describeCandidate(SheetState::CandidateRef ref) const {
     const Candidate& candidate = state_.candidatesOf(ref.mic)[ref.index];
     const JudgedCandidate& judged = state_.outcome->found.judged[ref.mic][ref.index];
-    const auto nameOf = [&](std::size_t mic) { return QString::fromStdString(state_.session->mics[mic].shownName()); };
+    const auto nameOf = [&](std::size_t mic) {
+        return QString::fromStdString(state_.session->mics[mic].shownName());
+    };
     const QString level = tr("%1 dB in %2").arg(candidate.level.value, 0, 'f', 1).arg(nameOf(ref.mic));
     switch (judged.verdict) {
     case Verdict::hit:

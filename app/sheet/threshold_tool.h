@@ -4,8 +4,8 @@
 
 namespace lampo {
 
-/// Takes a guide's threshold line and moves it up and down: every step is an edit of one gesture, so hits appear and
-/// go while the hand moves. Where a section has its own threshold, that one moves.
+/// Takes a guide's threshold line and moves it up and down: every step is an edit of one gesture, so hits appear
+/// and go while the hand moves. Where a section has its own threshold, that one moves.
 class ThresholdTool {
 public:
     bool active() const { return mic_.has_value(); }

@@ -28,7 +28,8 @@ bool understands(const QObject* field, int key) {
     if (qobject_cast<const QComboBox*>(field) || qobject_cast<const QAbstractItemView*>(field))
         return moves || key == Qt::Key_Space;
     if (qobject_cast<const QLineEdit*>(field) || qobject_cast<const QAbstractSpinBox*>(field))
-        return moves || key == Qt::Key_Space || key == Qt::Key_Delete || key == Qt::Key_Return || isLetter(field, key);
+        return moves || key == Qt::Key_Space || key == Qt::Key_Delete || key == Qt::Key_Return ||
+               isLetter(field, key);
     return false;
 }
 

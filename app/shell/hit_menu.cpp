@@ -39,8 +39,8 @@ void HitMenu::addCorrections(QMenu* menu, Actions& actions) {
                                 QKeySequence(tr("Shift+A")), [this] { addAtPointer(true); }));
     menu->addAction(actions.add(QStringLiteral("cut-anyway"), tr("&Cut here without an attack"),
                                 QKeySequence(tr("Shift+X")), [this] { cutAtPointer(); }));
-    menu->addAction(
-        actions.add(QStringLiteral("remove-hit"), tr("Re&move"), QKeySequence(Qt::Key_Delete), [this] { remove(); }));
+    menu->addAction(actions.add(QStringLiteral("remove-hit"), tr("Re&move"), QKeySequence(Qt::Key_Delete),
+                                [this] { remove(); }));
     menu->addAction(actions.add(QStringLiteral("free-hit"), tr("&Forget what was said about it"),
                                 QKeySequence(tr("Shift+P")), [this] { forget(); }));
 }
@@ -54,11 +54,10 @@ void HitMenu::addShapes(QMenu* menu, Actions& actions) {
     for (int v = 0; v <= static_cast<int>(Voice::other); ++v) {
         const auto voice = static_cast<Voice>(v);
         const QString drum = QString::fromLatin1(name(voice).data());
-        drums->addAction(actions.add(QStringLiteral("drum-") + drum, drum, QKeySequence(tr("D, %1").arg(v + 1)),
-                                     [this, voice] {
-                                         correct(Correction::Kind::drum,
-                                                 [voice](Correction& c, std::size_t) { c.voice = voice; });
-                                     }));
+        drums->addAction(
+            actions.add(QStringLiteral("drum-") + drum, drum, QKeySequence(tr("D, %1").arg(v + 1)), [this, voice] {
+                correct(Correction::Kind::drum, [voice](Correction& c, std::size_t) { c.voice = voice; });
+            }));
     }
     auto* anchors = menu->addMenu(tr("Anchor from the &mic"));
     anchors->setObjectName(QStringLiteral("anchors"));

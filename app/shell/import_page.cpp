@@ -6,8 +6,8 @@
 #include <QComboBox>
 #include <QDialogButtonBox>
 #include <QHeaderView>
-#include <QLineEdit>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QSpinBox>
 #include <QTableWidget>
@@ -70,6 +70,7 @@ void ImportPage::rebuild() {
     table_->setRowCount(static_cast<int>(order_.size()));
     for (int row = 0; row < table_->rowCount(); ++row)
         addRow(row, order_[static_cast<std::size_t>(row)]);
+    table_->setCurrentCell(-1, -1);
     table_->resizeColumnsToContents();
     table_->setColumnWidth(mic, std::max(130, table_->columnWidth(mic)));
     QStringList letters;
@@ -77,7 +78,7 @@ void ImportPage::rebuild() {
         letters << QString(QLatin1Char(letter));
     const auto companions = std::count_if(plan_.items.begin(), plan_.items.end(),
                                           [](const auto& item) { return item.use == Use::companion; });
-    sum_->setText(tr("%1 mics at %2 Hz, takes %3, %4 companions beside the kit (played and drawn, never cut).")
+    sum_->setText(tr("%1 mics at %2 Hz; takes: %3; beside the kit, played and drawn but never cut: %4.")
                       .arg(plan_.mics.size())
                       .arg(plan_.rate.hz)
                       .arg(letters.isEmpty() ? tr("none") : letters.join(QStringLiteral(", ")))
@@ -95,7 +96,8 @@ void ImportPage::addRow(int row, std::size_t index) {
         table_->setItem(row, column, cell);
     };
     label(file, name);
-    label(notice, QString::fromStdString(plan_.notice(item)));
+    const std::string done = plan_.notice(item);
+    label(notice, done.empty() ? tr("as it is") : QString::fromStdString(done));
 
     auto* what = new QComboBox;
     what->setObjectName(name + QStringLiteral(" take"));
@@ -158,6 +160,7 @@ void ImportPage::addRow(int row, std::size_t index) {
         changed();
     });
     auto* place = new QSpinBox;
+    place->setButtonSymbols(QAbstractSpinBox::NoButtons);
     place->setObjectName(name + QStringLiteral(" rank"));
     place->setRange(1, static_cast<int>(plan_.mics.size()));
     place->setKeyboardTracking(false);

@@ -60,14 +60,9 @@ void MainWindow::buildWindow() {
     kit_ = new KitPanel(document_);
     map_ = new MapPanel(document_);
     hitsPanel_ = new HitsPanel(document_);
-    perStop_ = {kit_,
-                map_,
-                new TakesPanel(document_),
-                hitsPanel_,
-                new TimingPanel(document_),
-                new SeamsPanel(document_),
-                proof_,
-                print_};
+    perStop_ = {
+        kit_,   map_,  new TakesPanel(document_), hitsPanel_, new TimingPanel(document_), new SeamsPanel(document_),
+        proof_, print_};
     panels_ = new QStackedWidget;
     for (Panel* panel : perStop_)
         panels_->addWidget(panel);

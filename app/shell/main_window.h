@@ -43,7 +43,8 @@ public:
     void bringIn(const std::vector<std::filesystem::path>& inputs);
     /// Arranges the mics as a kept kit says.
     void useKit(const std::filesystem::path& file);
-    /// Asks about unsaved changes first, and shows what becomes of each file of a folder. False when it was not opened; the reason was told.
+    /// Asks about unsaved changes first, and shows what becomes of each file of a folder. False when it was not
+    /// opened; the reason was told.
     bool open(const std::filesystem::path& input);
     void goTo(Stop stop);
     void setShow(Show show);

@@ -30,8 +30,8 @@ void MainWindow::buildFileMenu() {
     menu->addSeparator();
     menu->addAction(
         actions_.add(QStringLiteral("bring-in"), tr("&Bring in takes…"), {}, [this] { bringInTakes(); }));
-    menu->addAction(actions_.add(QStringLiteral("add-companion"), tr("Add a &companion…"), {},
-                                 [this] { addCompanion(); }));
+    menu->addAction(
+        actions_.add(QStringLiteral("add-companion"), tr("Add a &companion…"), {}, [this] { addCompanion(); }));
     menu->addAction(actions_.add(QStringLiteral("keep-kit"), tr("&Keep this kit…"), {}, [this] { keepKit(); }));
     menu->addAction(actions_.add(QStringLiteral("use-kit"), tr("&Use a kept kit…"), {}, [this] { useKit(); }));
     menu->addSeparator();

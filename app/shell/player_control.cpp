@@ -18,7 +18,6 @@ void hearOnly(Session& session, std::size_t heard) {
 
 } // namespace
 
-
 PlayerControl::PlayerControl(Document& document, std::unique_ptr<AudioDevice> device, QObject* parent)
     : QObject(parent), document_(document), player_(std::move(device)) {
     connect(&document_, &Document::changed, this, &PlayerControl::update);
@@ -77,7 +76,8 @@ void PlayerControl::audition(Range<SourceFrame> stretch, std::optional<std::size
     if (session.empty() || stretch.empty())
         return;
     const FrameCount start = session.take().start;
-    const Range<ResultFrame> sounds{asResult(asPlayed(stretch.begin, start)), asResult(asPlayed(stretch.end, start))};
+    const Range<ResultFrame> sounds{asResult(asPlayed(stretch.begin, start)),
+                                    asResult(asPlayed(stretch.end, start))};
     const FrameCount fade = toFrames(auditionFade, session.rate);
     auto plan = std::make_shared<Plan>();
     plan->length = {sounds.end.frame};

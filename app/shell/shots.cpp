@@ -91,10 +91,8 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
 
     window.setShow(Show::both);
     showBars(window, 12, 15);
-    const std::array<std::pair<Stop, const char*>, 4> stops{{{Stop::map, "map"},
-                                                             {Stop::takes, "takes"},
-                                                             {Stop::proof, "proof"},
-                                                             {Stop::print, "print"}}};
+    const std::array<std::pair<Stop, const char*>, 4> stops{
+        {{Stop::map, "map"}, {Stop::takes, "takes"}, {Stop::proof, "proof"}, {Stop::print, "print"}}};
     for (const auto& [stop, name] : stops) {
         window.goTo(stop);
         shoot(window, folder, name);

@@ -35,6 +35,7 @@ void HitsPanel::addWhere() {
     guides_ = new QComboBox;
     guides_->setAccessibleName(tr("Guide"));
     guides_->setObjectName(QStringLiteral("Guide"));
+    guides_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     form->addRow(tr("Guide"), guides_);
     where_ = new QComboBox;
     where_->setAccessibleName(tr("Where"));
@@ -177,6 +178,7 @@ void HitsPanel::addFinest() {
     finest->setAccessibleName(tr("Finest note"));
     finest->setObjectName(QStringLiteral("Finest note"));
     auto* near = new QDoubleSpinBox;
+    near->setButtonSymbols(QAbstractSpinBox::NoButtons);
     near->setRange(1, 500);
     near->setDecimals(0);
     near->setValue(Finest{}.near.value);
@@ -252,9 +254,9 @@ void HitsPanel::addLost() {
 }
 
 std::size_t HitsPanel::mic() const {
-    return guides_->currentIndex() < 0 ? document_.session().mics.size()
-                                       : document_.session().micNamed(shown_[static_cast<std::size_t>(
-                                             guides_->currentIndex())]);
+    return guides_->currentIndex() < 0
+               ? document_.session().mics.size()
+               : document_.session().micNamed(shown_[static_cast<std::size_t>(guides_->currentIndex())]);
 }
 
 std::optional<std::size_t> HitsPanel::section() const {
@@ -268,7 +270,8 @@ SectionListening HitsPanel::own() const {
     if (mic() >= document_.session().mics.size())
         return {};
     const std::string& stem = document_.session().mics[mic()].stem;
-    const SectionListening* found = section() ? document_.session().sections[*section()].listeningOf(stem) : nullptr;
+    const SectionListening* found =
+        section() ? document_.session().sections[*section()].listeningOf(stem) : nullptr;
     return found ? *found : SectionListening{stem, {}, {}, {}};
 }
 
@@ -284,8 +287,8 @@ void HitsPanel::showGuides() {
     const QSignalBlocker quiet(guides_);
     guides_->clear();
     for (const auto& stem : stems)
-        guides_->addItem(QString::fromStdString(
-            document_.session().mics[document_.session().micNamed(stem)].shownName()));
+        guides_->addItem(
+            QString::fromStdString(document_.session().mics[document_.session().micNamed(stem)].shownName()));
     guides_->setCurrentIndex(stems.empty() ? -1 : std::max(0, guides_->findText(chosen)));
 }
 

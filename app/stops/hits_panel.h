@@ -9,8 +9,8 @@ class QToolButton;
 
 namespace lampo {
 
-/// How each guide is listened to, in the song or in one section of it; the hits as a table; and the corrections that
-/// no longer find their hit.
+/// How each guide is listened to, in the song or in one section of it; the hits as a table; and the corrections
+/// that no longer find their hit.
 class HitsPanel : public Panel {
     Q_OBJECT
 public:

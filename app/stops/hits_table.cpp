@@ -131,7 +131,8 @@ HitsTable::HitsTable(Document& document, QWidget* parent)
     view_->horizontalHeader()->setFont(textFont(0.85));
     view_->horizontalHeader()->setHighlightSections(false);
     const int letter = QFontMetrics(textFont(0.88)).averageCharWidth();
-    const std::array widths{9, 7, 7, 17, 7, 10};
+    const std::array widths{9, 7, 7, 15, 7, 8};
+    view_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     for (int column = 0; column < HitsModel::columns; ++column)
         view_->setColumnWidth(column, letter * widths[static_cast<std::size_t>(column)]);
     view_->horizontalHeader()->setStretchLastSection(true);
@@ -174,7 +175,8 @@ void HitsTable::showChosen(const std::vector<std::size_t>& hits) {
     QItemSelection rows;
     QModelIndex last;
     for (const std::size_t hit : hits)
-        if (const QModelIndex row = sorted_->mapFromSource(model_->index(static_cast<int>(hit), 0)); row.isValid()) {
+        if (const QModelIndex row = sorted_->mapFromSource(model_->index(static_cast<int>(hit), 0));
+            row.isValid()) {
             rows.select(row, row);
             last = row;
         }

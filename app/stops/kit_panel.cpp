@@ -65,8 +65,7 @@ void KitPanel::rebuildIfNeeded() {
     }
     for (std::size_t mic = 0; mic < stems.size(); ++mic)
         addRow(grid, mic);
-    grid->setColumnStretch(1, 3);
-    grid->setColumnStretch(3, 2);
+    grid->setColumnStretch(1, 1);
     grid->setRowStretch(static_cast<int>(stems.size()) + 1, 1);
 }
 
@@ -82,15 +81,18 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
     called->setObjectName(stem + QStringLiteral(" name"));
     called->setToolTip(tr("%1: what it is called; its file keeps its name").arg(stem));
     auto* role = new QComboBox;
+    role->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 12);
     role->setAccessibleName(tr("Drum of %1").arg(stem));
     role->setObjectName(stem + QStringLiteral(" drum"));
     for (const Role each : allRoles)
         role->addItem(QString::fromLatin1(name(each).data()));
     auto* group = new QLineEdit;
+    group->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 11);
     group->setAccessibleName(tr("Group of %1").arg(stem));
     group->setObjectName(stem + QStringLiteral(" group"));
     group->setToolTip(tr("Mics that belong to one drum bear one word here"));
     auto* starts = new QDoubleSpinBox;
+    starts->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 9);
     starts->setRange(-60000, 60000);
     starts->setDecimals(2);
     starts->setButtonSymbols(QAbstractSpinBox::NoButtons);
@@ -105,8 +107,10 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
     up->setAccessibleName(tr("Move %1 up").arg(stem));
     up->setObjectName(stem + QStringLiteral(" up"));
     int place = 0;
-    for (QWidget* widget : std::initializer_list<QWidget*>{guide, called, role, group, starts, up})
+    for (QWidget* widget : std::initializer_list<QWidget*>{guide, called, role, group, starts, up}) {
+        widget->setFixedHeight(QFontMetrics(textFont()).height() + 6);
         grid->addWidget(widget, row, place++);
+    }
     connect(guide, &QCheckBox::clicked, this, [this, mic](bool on) { document_.perform(SetGuide{mic, on}); });
     connect(called, &QLineEdit::editingFinished, this, [this, mic, called] {
         document_.perform(SetLabel{mic, called->text().trimmed().toStdString()});
@@ -117,8 +121,9 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
         if (wanted != now.group)
             document_.perform(SetGroup{mic, wanted, now.linked});
     });
-    connect(role, &QComboBox::activated, this,
-            [this, mic](int index) { document_.perform(SetRole{mic, allRoles[index]}); });
+    connect(role, &QComboBox::activated, this, [this, mic](int index) {
+        document_.perform(SetRole{mic, allRoles[index]});
+    });
     connect(starts, &QDoubleSpinBox::valueChanged, this, [this, mic](double ms) {
         if (refreshing())
             return;
@@ -132,8 +137,10 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
         const Mic& now = document_.session().mics[mic];
         guide->setChecked(now.guide);
         role->setCurrentIndex(static_cast<int>(now.role));
-        called->setText(QString::fromStdString(now.shownName()));
-        group->setText(QString::fromStdString(now.group));
+        for (const auto& [field, text] : {std::pair(called, now.shownName()), std::pair(group, now.group)}) {
+            field->setText(QString::fromStdString(text));
+            field->setCursorPosition(0);
+        }
         if (document_.session().empty())
             return;
         const SourceFile& file = document_.session().take().files[mic];
@@ -183,7 +190,7 @@ QString KitPanel::notices() const {
 }
 
 void KitPanel::addBleed() {
-    auto* heading = new QLabel(tr("How loud and how late each drum is in each mic"));
+    auto* heading = new QLabel(tr("How loud and how late each drum is in each mic (dB · ms)"));
     heading->setFont(textFont(0.92, true));
     heading->setToolTip(tr("Learned from this recording: dB against the same stroke in its own mic, each by that "
                            "mic's own strong hits, and milliseconds"));
@@ -224,10 +231,10 @@ void KitPanel::showBleed() {
             bleed_->setHorizontalHeaderItem(
                 at, new QTableWidgetItem(QString::fromStdString(session.mics[drum].shownName())));
             const BleedPath& path = judgement->matrix.at(drum, mic);
-            const QString text = drum == mic          ? tr("own")
-                                 : path.strokes == 0 ? QString()
-                                                     : tr("%1 dB, %2 ms").arg(number(path.level.value, 0),
-                                                                              number(path.late.value, 1));
+            const QString text = drum == mic ? tr("own")
+                                 : path.strokes == 0
+                                     ? QString()
+                                     : tr("%1 · %2").arg(number(path.level.value, 0), number(path.late.value, 1));
             auto* item = new QTableWidgetItem(path.strokes > 0 && path.level.value <= -60 ? tr("seldom") : text);
             item->setTextAlignment(Qt::AlignCenter);
             bleed_->setItem(row, at, item);

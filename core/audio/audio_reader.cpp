@@ -31,8 +31,8 @@ std::span<float> silenceOutside(std::int64_t& at, std::int64_t length, std::span
     std::fill_n(into.begin(), before, 0.0F);
     into = into.subspan(before);
     at += static_cast<std::int64_t>(before);
-    const auto inside = static_cast<std::size_t>(
-        std::clamp<std::int64_t>(length - at, 0, static_cast<std::int64_t>(into.size())));
+    const auto inside =
+        static_cast<std::size_t>(std::clamp<std::int64_t>(length - at, 0, static_cast<std::int64_t>(into.size())));
     std::fill(into.begin() + static_cast<std::ptrdiff_t>(inside), into.end(), 0.0F);
     return into.first(inside);
 }
@@ -117,9 +117,9 @@ private:
         if (bad == samples.end())
             return {};
         const auto seconds = toSeconds({at + (bad - samples.begin())}, {raw.samplerate}).value;
-        return fail(ErrorKind::notANumber,
-                    quotedName(path) + " holds samples that are not numbers, the first at " +
-                        trimmedNumber(seconds) + " s: export it again, or leave it out of the folder");
+        return fail(ErrorKind::notANumber, quotedName(path) + " holds samples that are not numbers, the first at " +
+                                               trimmedNumber(seconds) +
+                                               " s: export it again, or leave it out of the folder");
     }
 };
 

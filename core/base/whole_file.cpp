@@ -52,7 +52,8 @@ Expected<std::string> readWhole(const std::filesystem::path& file, std::uintmax_
         return fail(ErrorKind::notFound, "There is no " + std::string(what) + " " + quotedName(file) +
                                              " (looked for \"" + file.string() + "\")");
     if (std::filesystem::file_size(file, code) > largest)
-        return fail(ErrorKind::damagedProject, quotedName(file) + " is too large to be a Lampo " + std::string(what));
+        return fail(ErrorKind::damagedProject,
+                    quotedName(file) + " is too large to be a Lampo " + std::string(what));
     std::ifstream in(file, std::ios::binary);
     std::ostringstream text;
     text << in.rdbuf();

@@ -8,8 +8,8 @@
 
 namespace lampo {
 
-/// Candidates kept on disk beside the project, by the content of their file and by what was listened for. Losing the
-/// folder costs a moment of listening and nothing else.
+/// Candidates kept on disk beside the project, by the content of their file and by what was listened for. Losing
+/// the folder costs a moment of listening and nothing else.
 
 /// "song.lampo" → "song.lampo-heard".
 std::filesystem::path cacheFolderOf(const std::filesystem::path& project);

@@ -16,10 +16,10 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
         perMic.push_back(analysis.get());
     for (const Mic& mic : session.mics)
         outcome->guides.push_back(mic.guide);
-    const bool sameBleed = before && before->bleed && before->heard == outcome->heard &&
-                           before->guides == outcome->guides;
-    outcome->bleed = sameBleed ? before->bleed
-                               : std::make_shared<const BleedJudgement>(judgeBleed(session, perMic));
+    const bool sameBleed =
+        before && before->bleed && before->heard == outcome->heard && before->guides == outcome->guides;
+    outcome->bleed =
+        sameBleed ? before->bleed : std::make_shared<const BleedJudgement>(judgeBleed(session, perMic));
     outcome->found = findHits(session, session.take(), perMic, *outcome->bleed);
     outcome->landings = land(session, MusicalMap(session.map, session.rate), outcome->found.hits);
     outcome->plan = std::make_shared<const Plan>(planSlices(session, outcome->found.hits, outcome->landings));

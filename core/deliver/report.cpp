@@ -20,7 +20,8 @@ json micsJson(const Session& session, const Analyses& analyses, const Outcome& o
     json list = json::array();
     for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
         const auto& file = session.take().files[mic];
-        const auto analysis = session.mics[mic].guide ? analyses.of(analysisKey(session, session.take(), mic)) : nullptr;
+        const auto analysis =
+            session.mics[mic].guide ? analyses.of(analysisKey(session, session.take(), mic)) : nullptr;
         const auto hits = std::count_if(outcome.found.hits.begin(), outcome.found.hits.end(),
                                         [&](const Hit& hit) { return (hit.heardBy & onlyMic(mic)) != 0; });
         list.push_back({{"file", file.file.filename().string()},

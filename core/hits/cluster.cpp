@@ -105,8 +105,8 @@ Cluster Cluster::of(std::vector<Attack> attacks) {
             return std::pair(a.mic, a.at) < std::pair(b.mic, b.at);
         });
     Hit& hit = cluster.hit;
-    hit = {leader->at,    leader->grace, leader->at,    leader->mic, 0, leader->voice,
-           leader->level, leader->added, false,         {},          leader->clear};
+    hit = {leader->at,    leader->grace, leader->at, leader->mic,  0, leader->voice, leader->level,
+           leader->added, false,         {},         leader->clear};
     for (const Attack& attack : cluster.attacks) {
         hit.heardBy |= onlyMic(attack.mic);
         hit.first = std::min(hit.first, attack.grace);
@@ -139,8 +139,8 @@ std::vector<Cluster> joinClusters(std::span<const Attack> attacks, FrameCount wi
     std::size_t begin = 0;
     MicSet heard = 0;
     for (std::size_t i = 0; i < attacks.size(); ++i) {
-        const bool joins = i > begin && attacks[i].at - attacks[begin].at <= window &&
-                           (heard & onlyMic(attacks[i].mic)) == 0;
+        const bool joins =
+            i > begin && attacks[i].at - attacks[begin].at <= window && (heard & onlyMic(attacks[i].mic)) == 0;
         if (!joins && i > begin) {
             clusters.push_back(Cluster::of({attacks.begin() + static_cast<std::ptrdiff_t>(begin),
                                             attacks.begin() + static_cast<std::ptrdiff_t>(i)}));
@@ -150,16 +150,15 @@ std::vector<Cluster> joinClusters(std::span<const Attack> attacks, FrameCount wi
         heard |= onlyMic(attacks[i].mic);
     }
     if (begin < attacks.size())
-        clusters.push_back(
-            Cluster::of({attacks.begin() + static_cast<std::ptrdiff_t>(begin), attacks.end()}));
+        clusters.push_back(Cluster::of({attacks.begin() + static_cast<std::ptrdiff_t>(begin), attacks.end()}));
     return clusters;
 }
 
 std::vector<Correction> obeyCorrections(const Session& session, char take, std::vector<Cluster>& clusters) {
     std::vector<Correction> lost;
     Obedience obedience(session, clusters);
-    for (const Aspect aspect : {Aspect::existence, Aspect::cluster, Aspect::anchor, Aspect::start, Aspect::drum,
-                                Aspect::landing})
+    for (const Aspect aspect :
+         {Aspect::existence, Aspect::cluster, Aspect::anchor, Aspect::start, Aspect::drum, Aspect::landing})
         for (const Correction& correction : session.corrections) {
             const bool obeyedBefore =
                 correction.kind == Correction::Kind::add || correction.kind == Correction::Kind::cut;

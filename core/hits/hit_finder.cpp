@@ -111,8 +111,14 @@ private:
 
     Attack attackOf(const MicCandidates& guide, std::size_t candidate) const {
         const Candidate& now = guide.candidates[candidate];
-        return {now.at,    now.at, guide.mic, now.level, found_.judged[guide.mic][candidate].above,
-                candidate, voiceOf(session_.mics[guide.mic].role), false};
+        return {now.at,
+                now.at,
+                guide.mic,
+                now.level,
+                found_.judged[guide.mic][candidate].above,
+                candidate,
+                voiceOf(session_.mics[guide.mic].role),
+                false};
     }
 
     void keepGap(const MicCandidates& guide) {
@@ -139,7 +145,8 @@ private:
     }
 
     std::span<const Candidate> candidatesOf(std::size_t mic) const {
-        const auto guide = std::find_if(guides_.begin(), guides_.end(), [&](const auto& g) { return g.mic == mic; });
+        const auto guide =
+            std::find_if(guides_.begin(), guides_.end(), [&](const auto& g) { return g.mic == mic; });
         return guide == guides_.end() ? std::span<const Candidate>{} : guide->candidates;
     }
 
@@ -201,9 +208,8 @@ private:
         for (const Correction& correction : session_.corrections) {
             if (correction.take != take_.letter || correction.kind != Correction::Kind::cut)
                 continue;
-            const auto after =
-                std::partition_point(clusters_.begin(), clusters_.end(),
-                                     [&](const Cluster& c) { return c.hit.anchor < correction.at; });
+            const auto after = std::partition_point(clusters_.begin(), clusters_.end(),
+                                                    [&](const Cluster& c) { return c.hit.anchor < correction.at; });
             clusters_.insert(after, Cluster::bareCut(correction.at));
         }
     }

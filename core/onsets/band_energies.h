@@ -13,8 +13,8 @@ inline constexpr std::size_t bandCount = 4;
 /// Mean square of a hop in the bands below 150 Hz, 150 to 700 Hz, 700 Hz to 3.5 kHz, and above.
 using BandEnergies = std::array<float, bandCount>;
 
-/// Four second-order sections side by side in one vector register (after R. Bristow-Johnson's "Cookbook formulae for
-/// audio EQ biquad filter coefficients").
+/// Four second-order sections side by side in one vector register (after R. Bristow-Johnson's "Cookbook formulae
+/// for audio EQ biquad filter coefficients").
 class BandFilters {
 public:
     using Lanes [[gnu::vector_size(16)]] = float;

@@ -234,8 +234,7 @@ Expected<SourceFrame> attackNear(AudioReader& reader, SourceFrame at, Millisecon
     const auto steepest = std::max_element(begin, rise.end());
     if (steepest == rise.end() || *steepest < settings.leastRise.back())
         return at;
-    return AttackLocator(reader, meter.hop())
-        .locate(static_cast<std::size_t>(first + (steepest - rise.begin())));
+    return AttackLocator(reader, meter.hop()).locate(static_cast<std::size_t>(first + (steepest - rise.begin())));
 }
 
 } // namespace lampo

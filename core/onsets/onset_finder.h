@@ -22,8 +22,8 @@ struct OnsetSettings {
 /// Errors: those of AudioReader::read, cancelled.
 Expected<MicAnalysis> findOnsets(AudioReader& reader, const OnsetSettings& settings, const Progress& progress);
 
-/// The start of the strongest attack within `reach` of a place that a user pointed at, whatever its level; the place
-/// itself where nothing begins. Errors: those of AudioReader::read.
+/// The start of the strongest attack within `reach` of a place that a user pointed at, whatever its level; the
+/// place itself where nothing begins. Errors: those of AudioReader::read.
 Expected<SourceFrame> attackNear(AudioReader& reader, SourceFrame at, Milliseconds reach);
 
 } // namespace lampo

@@ -18,9 +18,9 @@ auto kitOrder(const std::string& stem) {
 std::string drumName(const RoleGuess& guess) {
     constexpr int firstFloorTom = 50; // see tomNumber()
     const std::string drum(name(guess.role));
-    return guess.role != Role::tom           ? drum
-           : guess.number >= firstFloorTom   ? "floor " + drum
-                                             : drum + " " + std::to_string(guess.number);
+    return guess.role != Role::tom         ? drum
+           : guess.number >= firstFloorTom ? "floor " + drum
+                                           : drum + " " + std::to_string(guess.number);
 }
 
 bool isCloseMic(Role role) {

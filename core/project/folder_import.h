@@ -15,8 +15,8 @@ namespace lampo {
 std::vector<Mic> kitOf(const std::vector<std::string>& stems);
 
 /// planImport and sessionOf in one go, for a folder that is to be right as it is: the first file that cannot be
-/// brought in, or that would have to be converted, padded or split, is the error. Errors: those of planImport and of
-/// AudioReader::open, notMono, rateDiffers, lengthDiffers.
+/// brought in, or that would have to be converted, padded or split, is the error. Errors: those of planImport and
+/// of AudioReader::open, notMono, rateDiffers, lengthDiffers.
 Expected<Session> importFolder(const std::filesystem::path& folder);
 
 } // namespace lampo

@@ -18,7 +18,7 @@ using Use = ImportItem::Use;
 
 /// The files of one take, before anything is known about them.
 struct Pile {
-    std::string name; ///< of the take: its folder's, or what the file names say
+    std::string name;                                    ///< of the take: its folder's, or what the file names say
     std::vector<std::pair<fs::path, std::string>> files; ///< with the mic's stem
 };
 
@@ -192,8 +192,8 @@ std::string seconds(FrameCount length, SampleRate rate) {
     return trimmedNumber(toSeconds(length, rate).value) + " s";
 }
 
-/// A mic of another name that stands where one of the kit's stands ("SnTop" and "snare top") is that mic, as long as
-/// its take has no file for it.
+/// A mic of another name that stands where one of the kit's stands ("SnTop" and "snare top") is that mic, as long
+/// as its take has no file for it.
 void matchToKit(std::vector<ImportItem>& items, const std::vector<Mic>& kit) {
     const auto has = [&](char take, const std::string& stem) {
         return std::any_of(items.begin(), items.end(), [&](const ImportItem& item) {
@@ -201,7 +201,8 @@ void matchToKit(std::vector<ImportItem>& items, const std::vector<Mic>& kit) {
         });
     };
     for (ImportItem& item : items) {
-        if (item.use != Use::mic || std::any_of(kit.begin(), kit.end(), [&](const Mic& m) { return m.stem == item.mic; }))
+        if (item.use != Use::mic ||
+            std::any_of(kit.begin(), kit.end(), [&](const Mic& m) { return m.stem == item.mic; }))
             continue;
         const auto same = std::find_if(kit.begin(), kit.end(), [&](const Mic& mic) {
             if (has(item.take, mic.stem))
@@ -252,7 +253,8 @@ std::string ImportPlan::notice(const ImportItem& item) const {
     if (item.info.channels > 1)
         say(item.source.channel == SourceFile::everyChannel
                 ? "mean of " + std::to_string(item.info.channels) + " channels"
-                : "channel " + std::to_string(item.source.channel + 1) + " of " + std::to_string(item.info.channels));
+                : "channel " + std::to_string(item.source.channel + 1) + " of " +
+                      std::to_string(item.info.channels));
     if (item.info.rate != rate)
         say("converted from " + std::to_string(item.info.rate.hz) + " to " + std::to_string(rate.hz) + " Hz");
     FrameCount longest;
@@ -277,13 +279,13 @@ void ImportPlan::settle() {
         if (places.emplace(item.take, item.mic).second)
             stems.push_back(item.mic);
         else
-            item.error = Error{ErrorKind::badValue, quotedName(item.source.file) + " has the same name as another "
-                                                                                   "file of its take: keep one of "
-                                                                                   "them, or name the mic otherwise"};
+            item.error =
+                Error{ErrorKind::badValue, quotedName(item.source.file) + " has the same name as another "
+                                                                          "file of its take: keep one of "
+                                                                          "them, or name the mic otherwise"};
     }
-    std::erase_if(mics, [&](const Mic& mic) {
-        return std::find(stems.begin(), stems.end(), mic.stem) == stems.end();
-    });
+    std::erase_if(mics,
+                  [&](const Mic& mic) { return std::find(stems.begin(), stems.end(), mic.stem) == stems.end(); });
     std::sort(stems.begin(), stems.end());
     stems.erase(std::unique(stems.begin(), stems.end()), stems.end());
     std::erase_if(stems, [&](const std::string& stem) {

@@ -43,9 +43,9 @@ struct ImportPlan {
 };
 
 /// Looks at folders (each one take; or one whose file names carry mic and take; or one of folders, each a take) and
-/// single files. Only headers are read. Names in common use tell what stands beside the kit (bass, guitar, loop) and
-/// is never cut. With a session, its mics and letters are kept and what comes is added to it.
-/// Errors: notFound, unreadable, noAudio, badValue (more mics or takes than there can be).
+/// single files. Only headers are read. Names in common use tell what stands beside the kit (bass, guitar, loop)
+/// and is never cut. With a session, its mics and letters are kept and what comes is added to it. Errors: notFound,
+/// unreadable, noAudio, badValue (more mics or takes than there can be).
 Expected<ImportPlan> planImport(const std::vector<std::filesystem::path>& inputs, const Session* into = nullptr);
 
 /// The session that the plan makes, or what it makes of `into`. Errors: noAudio (nothing is left to bring in).

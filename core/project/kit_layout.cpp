@@ -20,8 +20,8 @@ Expected<void> saveKitLayout(const Session& session, const std::filesystem::path
         mic.solo = usual.solo;
         return micJson(mic);
     };
-    return writeAtomically(file, jsonfields::written({{"schema", schema},
-                                                      {"mics", jsonfields::listJson(session.mics, kept)}}));
+    return writeAtomically(
+        file, jsonfields::written({{"schema", schema}, {"mics", jsonfields::listJson(session.mics, kept)}}));
 }
 
 Expected<std::vector<Mic>> loadKitLayout(const std::filesystem::path& file) {

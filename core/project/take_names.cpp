@@ -44,8 +44,7 @@ bool makesTable(const std::vector<TakeName>& names) {
 } // namespace
 
 TakeName splitTakeName(const std::string& stem) {
-    static const std::regex spoken("(^|[ _.-])(take|tk)[ _.-]?([0-9]{1,3}|[a-z])(?=$|[ _.-])",
-                                   std::regex::icase);
+    static const std::regex spoken("(^|[ _.-])(take|tk)[ _.-]?([0-9]{1,3}|[a-z])(?=$|[ _.-])", std::regex::icase);
     std::smatch match;
     if (!std::regex_search(stem, match, spoken))
         return {stem, {}};

@@ -4,7 +4,8 @@
 
 namespace lampo {
 
-KitReader::KitReader(const Session& session) : rate_(session.rate), mics_(session.mics.size()), silence_(session.mics.size()) {
+KitReader::KitReader(const Session& session)
+    : rate_(session.rate), mics_(session.mics.size()), silence_(session.mics.size()) {
     for (const Take& take : session.takes)
         for (const auto& file : take.files)
             sources_.push_back({file, nullptr});

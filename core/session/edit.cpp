@@ -234,8 +234,8 @@ private:
     void correct(const Correction& correction) {
         bool wasAdded = false;
         std::erase_if(next.corrections, [&](const Correction& c) {
-            const bool replaced = speaksOf(c, correction.take, correction.at) &&
-                                  aspectOf(c.kind) == aspectOf(correction.kind);
+            const bool replaced =
+                speaksOf(c, correction.take, correction.at) && aspectOf(c.kind) == aspectOf(correction.kind);
             wasAdded = wasAdded || (replaced && c.kind != Correction::Kind::remove);
             return replaced;
         });

@@ -130,10 +130,11 @@ struct DropCorrections {
     std::vector<SourceFrame> at;
 };
 
-using Edit = std::variant<SetTempo, SetMeter, SetOrigin, SetGrid, SetSectionGrid, SetStrength, SetLeadIn, SetFade,
-                          SetFill, SetGuide, SetThreshold, SetShortestGap, SetBleedJudging, SetEmphasis,
-                          SetSectionListening, SetFinest, SetLabel, SetGroup, SetOffsets, ArrangeKit, BringIn, SetRole,
-                          MoveMic, SetMicLevel, SetMute, SetSolo, MuteCompanion, ChooseTake, Correct, DropCorrections>;
+using Edit =
+    std::variant<SetTempo, SetMeter, SetOrigin, SetGrid, SetSectionGrid, SetStrength, SetLeadIn, SetFade, SetFill,
+                 SetGuide, SetThreshold, SetShortestGap, SetBleedJudging, SetEmphasis, SetSectionListening,
+                 SetFinest, SetLabel, SetGroup, SetOffsets, ArrangeKit, BringIn, SetRole, MoveMic, SetMicLevel,
+                 SetMute, SetSolo, MuteCompanion, ChooseTake, Correct, DropCorrections>;
 
 /// The session after the edit; the one given is not touched. Errors: badValue (a value out of its range, an index
 /// that does not exist), with a sentence that names the range.

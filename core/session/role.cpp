@@ -67,9 +67,9 @@ constexpr std::array words{WordRole{"overhead", Role::overhead},
                            WordRole{"rt", Role::tom}};
 
 // Common practice, no source.
-constexpr std::array besideWords{"bass",  "gtr",   "guitar", "guitars", "gt",   "keys",  "piano", "organ",
-                                 "synth", "vox",   "vocal",  "vocals",  "voc",  "loop",  "click", "guide",
-                                 "perc",  "brass", "horns",  "strings", "lead", "di",    "sample"};
+constexpr std::array besideWords{"bass",  "gtr",   "guitar", "guitars", "gt",   "keys", "piano", "organ",
+                                 "synth", "vox",   "vocal",  "vocals",  "voc",  "loop", "click", "guide",
+                                 "perc",  "brass", "horns",  "strings", "lead", "di",   "sample"};
 
 // Runs of letters and runs of digits: "SnTop_02" is sn, top, 02.
 std::vector<std::string> wordsOf(std::string_view stem) {
@@ -171,8 +171,8 @@ RoleGuess guessRole(std::string_view stem) {
 
 bool soundsBesideTheKit(std::string_view stem) {
     const auto spoken = wordsOf(stem);
-    return guessRole(stem).role == Role::other &&
-           std::any_of(besideWords.begin(), besideWords.end(), [&](const char* word) { return says(spoken, word); });
+    return guessRole(stem).role == Role::other && std::any_of(besideWords.begin(), besideWords.end(),
+                                                              [&](const char* word) { return says(spoken, word); });
 }
 
 } // namespace lampo

@@ -5,7 +5,8 @@
 namespace lampo {
 
 const SectionListening* Section::listeningOf(const std::string& mic) const {
-    const auto found = std::find_if(listening.begin(), listening.end(), [&](const auto& l) { return l.mic == mic; });
+    const auto found =
+        std::find_if(listening.begin(), listening.end(), [&](const auto& l) { return l.mic == mic; });
     return found == listening.end() ? nullptr : &*found;
 }
 

@@ -1,5 +1,5 @@
-#include "deliver/print.h"
 #include "base/whole_file.h"
+#include "deliver/print.h"
 #include "project/folder_import.h"
 #include "project/project_file.h"
 #include "project/project_json.h"
@@ -48,8 +48,8 @@ Session fullSession() {
     session.seams = {{7.5}, {4}, Fill::open};
     session.corrections = {{Correction::Kind::add, 'A', {5}, {}, Voice::snare},
                            {Correction::Kind::place, 'B', {900}, {950}}};
-    for (const auto kind : {Correction::Kind::cut, Correction::Kind::remove, Correction::Kind::split,
-                            Correction::Kind::pin})
+    for (const auto kind :
+         {Correction::Kind::cut, Correction::Kind::remove, Correction::Kind::split, Correction::Kind::pin})
         session.corrections.push_back({kind, 'A', {2000}});
     session.corrections.push_back({Correction::Kind::mark, 'A', {3000}, {}, Voice::other, {3010}});
     session.corrections.push_back({Correction::Kind::join, 'A', {4000}, {}, Voice::other, {4900}});
