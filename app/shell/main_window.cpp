@@ -170,7 +170,7 @@ void MainWindow::goTo(Stop stop) {
     panels_->setCurrentIndex(static_cast<int>(stop));
     sheet_->setListening(stop == Stop::hits);
     const bool wide = stop == Stop::hits || stop == Stop::kit; // tables want room
-    panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * (wide ? 54 : 38));
+    panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * (wide ? 60 : 38));
 }
 
 void MainWindow::setShow(Show show) {

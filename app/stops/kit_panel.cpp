@@ -25,6 +25,8 @@ KitPanel::KitPanel(Document& document, QWidget* parent) : Panel(document, tr("Ki
     area->setWidgetResizable(true);
     list_ = new QWidget;
     list_->setLayout(new QGridLayout);
+    list_->setStyleSheet(
+        QStringLiteral("QLineEdit, QComboBox, QDoubleSpinBox { padding: 1px 3px; min-height: 0px; }"));
     area->setWidget(list_);
     column()->addWidget(area, 3);
     addChecks();
@@ -81,18 +83,18 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
     called->setObjectName(stem + QStringLiteral(" name"));
     called->setToolTip(tr("%1: what it is called; its file keeps its name").arg(stem));
     auto* role = new QComboBox;
-    role->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 12);
+    role->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 11);
     role->setAccessibleName(tr("Drum of %1").arg(stem));
     role->setObjectName(stem + QStringLiteral(" drum"));
     for (const Role each : allRoles)
         role->addItem(QString::fromLatin1(name(each).data()));
     auto* group = new QLineEdit;
-    group->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 11);
+    group->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 9);
     group->setAccessibleName(tr("Group of %1").arg(stem));
     group->setObjectName(stem + QStringLiteral(" group"));
     group->setToolTip(tr("Mics that belong to one drum bear one word here"));
     auto* starts = new QDoubleSpinBox;
-    starts->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 9);
+    starts->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 8);
     starts->setRange(-60000, 60000);
     starts->setDecimals(2);
     starts->setButtonSymbols(QAbstractSpinBox::NoButtons);
@@ -108,7 +110,7 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
     up->setObjectName(stem + QStringLiteral(" up"));
     int place = 0;
     for (QWidget* widget : std::initializer_list<QWidget*>{guide, called, role, group, starts, up}) {
-        widget->setFixedHeight(QFontMetrics(textFont()).height() + 6);
+        widget->setFixedHeight(QFontMetrics(textFont()).height() + 4);
         grid->addWidget(widget, row, place++);
     }
     connect(guide, &QCheckBox::clicked, this, [this, mic](bool on) { document_.perform(SetGuide{mic, on}); });
