@@ -168,8 +168,11 @@ private:
             attack.mic = mic;
             if (const auto c = candidateNear(mic, correction.at)) {
                 JudgedCandidate& judged = found_.judged[mic][*c];
-                if (std::exchange(judged.verdict, Verdict::hit) == Verdict::hit)
+                if (std::exchange(judged.verdict, Verdict::hit) == Verdict::hit) {
+                    for (Attack& known : attacks_) // found already: it only has to stay
+                        known.added = known.added || (known.mic == mic && known.candidate == *c);
                     return;
+                }
                 attack.level = candidatesOf(mic)[*c].level;
                 attack.clear = judged.above;
                 attack.candidate = *c;

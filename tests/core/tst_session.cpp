@@ -27,7 +27,7 @@ Edit randomEdit(std::mt19937& random) {
     const auto whole = [&](int low, int high) { return std::uniform_int_distribution<>(low, high)(random); };
     const auto real = [&](double low, double high) { return std::uniform_real_distribution<>(low, high)(random); };
     const auto mic = static_cast<std::size_t>(whole(0, 4)); // 4 does not exist
-    switch (whole(0, 15)) {
+    switch (whole(0, 23)) {
     case 0:
         return SetTempo{{real(5, 1200)}};
     case 1:
@@ -58,9 +58,31 @@ Edit randomEdit(std::mt19937& random) {
         return SetSolo{mic, whole(0, 1) == 1};
     case 14:
         return DropCorrections{'A', {SourceFrame{whole(0, 9999)}}};
+    case 15:
+        return SetBleedJudging{mic, whole(0, 1) == 1};
+    case 16:
+        return SetEmphasis{mic, whole(0, 1) ? std::optional(BandWeights{real(0, 1), 0.5, 1, real(0.05, 1.2)})
+                                            : std::nullopt};
+    case 17:
+        return SetSectionListening{static_cast<std::size_t>(whole(0, 1)),
+                                   {whole(0, 5) ? "kick" : "gong", Decibels{real(-70, 5)}, {}, whole(0, 1) == 1}};
+    case 18:
+        return SetFinest{whole(0, 1) ? std::optional<std::size_t>(whole(0, 1)) : std::nullopt,
+                         Finest{{1, 8}, {real(0, 600)}}};
+    case 19:
+        return SetLabel{mic, whole(0, 1) ? "Boom" : ""};
+    case 20:
+        return SetGroup{mic, whole(0, 1) ? "pair" : "", whole(0, 1) == 1};
+    case 21:
+        return SetOffsets{static_cast<std::size_t>(whole(0, 2)), {FrameCount{whole(-99, 99)}, {}, {}, {}}};
+    case 22:
+        return ArrangeKit{kitOf({"tom 1", "gong", "kick"})};
     default:
-        return Correct{
-            {static_cast<Correction::Kind>(whole(0, 3)), 'A', {whole(0, 99999)}, {whole(0, 99999)}, Voice::snare}};
+        return Correct{{static_cast<Correction::Kind>(whole(0, correctionKinds - 1)),
+                        'A',
+                        {whole(0, 99999)},
+                        {whole(0, 99999)},
+                        Voice::snare}};
     }
 }
 
