@@ -10,6 +10,7 @@ namespace {
 constexpr double deepest = 42; ///< dB below a strong hit, at the foot of a lane
 constexpr double headRoom = 6; ///< dB above it, at its top
 constexpr int nearPixels = 5;
+constexpr int laneMargin = 3; ///< so that heads at the foot stay in their lane
 
 } // namespace
 
@@ -44,12 +45,12 @@ SongFrame SheetState::candidateAt(CandidateRef ref) const {
 double SheetState::levelY(std::size_t lane, Decibels level) const {
     const QRect band = playedBand(lane);
     const double down = std::clamp(headRoom - level.value, 0.0, headRoom + deepest) / (headRoom + deepest);
-    return band.top() + down * band.height();
+    return band.top() + laneMargin + down * (band.height() - 2 * laneMargin);
 }
 
 Decibels SheetState::levelAt(std::size_t lane, int y) const {
     const QRect band = playedBand(lane);
-    return {headRoom - (y - band.top()) * (headRoom + deepest) / std::max(1, band.height())};
+    return {headRoom - (y - band.top() - laneMargin) * (headRoom + deepest) / std::max(1, band.height() - 2 * laneMargin)};
 }
 
 Decibels SheetState::thresholdAt(std::size_t mic, SongFrame at) const {

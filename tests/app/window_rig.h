@@ -1,0 +1,71 @@
+#pragma once
+
+#include "player/simulated_device.h"
+#include "shell/main_window.h"
+#include "shell/player_control.h"
+#include "support/built_kit.h"
+#include "support/temp_folder.h"
+
+#include <QAction>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QtTest>
+
+namespace lampo::test {
+
+/// A test of the real window with a recording open: mouse and keys on the real widgets.
+class WindowRig : public QObject {
+    Q_OBJECT
+protected:
+    void makeTake(const std::vector<std::string>& stems, double seconds = 20) {
+        QApplication::setApplicationName("LampoTest");
+        QStandardPaths::setTestModeEnabled(true);
+        QSettings().clear();
+        buildTake(folder_ / "take", 'A', seconds, stems);
+    }
+    void openWindow() {
+        QSettings().clear();
+        window_ = std::make_unique<MainWindow>(std::make_unique<SimulatedDevice>(1, true));
+        window_->setAsking(false);
+        window_->resize(1280, 800);
+        window_->show();
+        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+        QVERIFY(window_->open(folder_ / "take"));
+        settle();
+        document().perform(SetTempo{{104}});
+        window_->activateWindow();
+        sheet().setFocus();
+    }
+    Document& document() { return window_->document(); }
+    SheetWidget& sheet() { return window_->sheet(); }
+    const SheetState& state() { return window_->sheet().state(); }
+    const FoundHits& found() { return document().outcome().found; }
+    QAction* action(const char* name) { return window_->findChild<QAction*>(QLatin1String(name)); }
+    void settle() { QTRY_VERIFY_WITH_TIMEOUT(!document().work().busy(), 30000); }
+    template <class Widget>
+    Widget* control(const QString& name) {
+        auto* found = window_->findChild<Widget*>(name);
+        if (!found)
+            qFatal("no control %s", qPrintable(name));
+        return found;
+    }
+    void drag(QPoint from, QPoint to, Qt::KeyboardModifiers keys = {}) {
+        QTest::mousePress(&sheet(), Qt::LeftButton, keys, from);
+        const QPoint half = (from + to) / 2;
+        for (const QPoint at : {half, to}) {
+            QMouseEvent move(QEvent::MouseMove, QPointF(at), sheet().mapToGlobal(QPointF(at)), Qt::NoButton,
+                             Qt::LeftButton, keys);
+            QApplication::sendEvent(&sheet(), &move);
+        }
+        QTest::mouseRelease(&sheet(), Qt::LeftButton, keys, to);
+    }
+    void undoAll() {
+        while (document().history().canUndo())
+            document().history().undo();
+    }
+
+    TempFolder folder_;
+    std::unique_ptr<MainWindow> window_;
+};
+
+} // namespace lampo::test
