@@ -1,7 +1,9 @@
 // Repaint of the sheet: 16 lanes, 400 cuts in sight and the ladder, in a 1280x800 window. The goal is under 6 ms.
 #include "audio/audio_writer.h"
 #include "document/document.h"
+#include "player/simulated_device.h"
 #include "sheet/sheet_widget.h"
+#include "shell/main_window.h"
 
 #include <benchmark/benchmark.h>
 
@@ -32,6 +34,25 @@ std::filesystem::path writeSong(const QTemporaryDir& folder) {
     return path;
 }
 
+/// Ten minutes with a stroke every tenth of a second in the kick; the other mics say nothing.
+std::filesystem::path writeLongSong(const QTemporaryDir& folder) {
+    const std::filesystem::path path = folder.path().toStdString();
+    for (int mic = 0; mic < 16; ++mic) {
+        std::vector<float> samples(mic == 0 ? 48000 * 600 : 48000);
+        for (std::size_t i = 0; i < samples.size(); ++i) {
+            const auto since = static_cast<double>(i % 4800);
+            const double loud = i / 4800 % 5 == 4 ? 0.08 : 0.8;
+            samples[i] = static_cast<float>(std::exp(-since / 400) * std::sin(since * 0.3) * loud);
+        }
+        auto writer = AudioWriter::create(path / ((mic == 0 ? "kick" : "x" + std::to_string(mic)) + ".wav"),
+                                          SampleFormat::wav16, {48000});
+        (void)writer->write(samples);
+        (void)writer->close();
+        (void)writer->commit();
+    }
+    return path;
+}
+
 void repaint(benchmark::State& state) {
     QTemporaryDir folder;
     Document document;
@@ -49,6 +70,33 @@ void repaint(benchmark::State& state) {
     state.counters["lanes"] = static_cast<double>(sheet.state().layout.lanes.size());
 }
 BENCHMARK(repaint)->ArgName("show")->Arg(0)->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond);
+
+/// One step of a threshold that follows the hand, on all views of the window at the stop Hits: ten minutes, 16 mics,
+/// 6,000 hits. The goal is one 60 Hz frame, 16 ms. With the argument 1 the whole song is shown, with 0 four bars.
+void thresholdStep(benchmark::State& state) {
+    QTemporaryDir folder;
+    const std::filesystem::path path = writeLongSong(folder);
+    MainWindow window(std::make_unique<SimulatedDevice>());
+    window.setAsking(false);
+    window.resize(1280, 800);
+    window.goTo(Stop::hits);
+    window.show();
+    window.open(path);
+    while (window.document().work().busy())
+        QApplication::processEvents();
+    window.document().perform(SetTempo{{150}}); // a stroke on every sixteenth
+    if (state.range(0) == 0)
+        window.sheet().showRange(0, 8 * 48000);
+    const int gesture = Document::newGesture();
+    double level = -24;
+    for (auto _ : state) {
+        level = level < -20 ? -14 : -24;
+        window.document().perform(SetThreshold{0, {level}}, gesture);
+        QApplication::processEvents();
+    }
+    state.counters["hits"] = static_cast<double>(window.document().outcome().found.hits.size());
+}
+BENCHMARK(thresholdStep)->ArgName("whole")->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond);
 
 } // namespace
 

@@ -31,11 +31,14 @@ private:
         const bool crowded = static_cast<double>(last - first) * roomPerHead > state_.axis.width();
         QColor faint = ink;
         faint.setAlphaF(0.45F);
+        QPolygonF dots; // of hits, where heads would hide each other
         for (std::size_t c = first; c < last; ++c) {
             const QPointF at(state_.axis.toX(static_cast<double>(state_.candidateAt({lane, c}).frame)),
                              state_.levelY(lane, candidates[c].level));
             const Verdict verdict = judged[c].verdict;
-            if (verdict == Verdict::hit)
+            if (verdict == Verdict::hit && crowded)
+                dots << at;
+            else if (verdict == Verdict::hit)
                 heads_.stamp(at, voice, ink);
             else if (!crowded)
                 heads_.stamp(at, voice, faint, false);
@@ -49,6 +52,10 @@ private:
                 painter_.drawEllipse(at, headSize, headSize);
             }
         }
+        painter_.setPen(QPen(ink, 2));
+        painter_.setRenderHint(QPainter::Antialiasing, false);
+        painter_.drawPoints(dots);
+        painter_.setRenderHint(QPainter::Antialiasing);
     }
 
     std::pair<std::size_t, std::size_t> visible(std::span<const Candidate> candidates) const {

@@ -3,6 +3,7 @@
 #include "look/noteheads.h"
 
 #include <cmath>
+#include <map>
 
 namespace lampo {
 
@@ -21,7 +22,9 @@ void paintLadder(QPainter& painter, const SheetState& state) {
     const double pixelsPerHit = state.axis.width() / std::max(1.0, static_cast<double>(last - first));
     const double size = std::round(std::clamp(pixelsPerHit * 1.4, 5.0, area.height() / 7.5));
     NoteheadStamps heads(painter, size);
-    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setRenderHint(QPainter::Antialiasing, pixelsPerHit > 1); // nearer together they are a texture
+    const bool crowded = pixelsPerHit < 0.7; // heads would hide each other
+    std::map<Voice, QPolygonF> dots;
     for (std::size_t i = first; i < last; ++i) {
         const Hit& hit = state.outcome->found.hits[i];
         const Landing& landing = state.outcome->landings[i];
@@ -32,12 +35,20 @@ void paintLadder(QPainter& painter, const SheetState& state) {
         painter.setPen(QPen(ink, selected ? 2.0 : 1.0,
                             landing.state == LandingState::doubtful ? Qt::DashLine : Qt::SolidLine));
         painter.drawLine(played, landed);
+        if (crowded && !selected) {
+            dots[hit.voice] << played << landed;
+            continue;
+        }
         heads.stamp(played, hit.voice, ink);
         heads.stamp(landed, hit.voice, ink, landing.state != LandingState::left);
         if (landing.state == LandingState::pinned) {
             painter.setPen(QPen(ink, 1.4));
             painter.drawLine(landed + QPointF(-size * 0.7, size), landed + QPointF(size * 0.7, size));
         }
+    }
+    for (const auto& [voice, points] : dots) {
+        painter.setPen(QPen(state.ink.of(voice), 3));
+        painter.drawPoints(points);
     }
     painter.restore();
 }

@@ -6,6 +6,7 @@
 #include <QPainter>
 
 #include <cmath>
+#include <set>
 
 namespace lampo {
 
@@ -62,8 +63,10 @@ void SongStrip::paintLateness(QPainter& painter) const {
     }
     painter.setPen(Qt::NoPen);
     painter.setBrush(sheet_.ink.alarm);
+    std::set<int> marked; // one dot for each pixel is all one can see
     for (const Warning& warning : document_.outcome().warnings)
-        painter.drawEllipse(QPointF(toX(static_cast<double>(warning.at.frame)), height() - 3.0), 2, 2);
+        if (const double x = toX(static_cast<double>(warning.at.frame)); marked.insert(static_cast<int>(x)).second)
+            painter.drawEllipse(QPointF(x, height() - 3.0), 2, 2);
 }
 
 void SongStrip::paintEvent(QPaintEvent*) {
@@ -73,7 +76,9 @@ void SongStrip::paintEvent(QPaintEvent*) {
     if (!document_.session().empty()) {
         painter.setRenderHint(QPainter::Antialiasing);
         paintSections(painter);
+        painter.setRenderHint(QPainter::Antialiasing, false);
         paintLateness(painter);
+        painter.setRenderHint(QPainter::Antialiasing);
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(sheet_.ink.text, 1.2));
         painter.drawRect(QRectF(QPointF(toX(sheet_.axis.firstFrame()) + 0.6, 0.6),

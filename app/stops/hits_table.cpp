@@ -18,19 +18,66 @@ namespace lampo {
 HitsModel::HitsModel(Document& document, QObject* parent) : QAbstractTableModel(parent), document_(document) {}
 
 void HitsModel::refresh() {
-    const int now = static_cast<int>(document_.outcome().landings.size());
-    if (now == rows_) {
-        if (now > 0)
-            emit dataChanged(index(0, 0), index(now - 1, columns - 1));
-        return;
-    }
     beginResetModel();
-    rows_ = now;
+    rows_.clear();
+    for (std::size_t hit = 0; hit < document_.outcome().landings.size(); ++hit)
+        if (shows(hit))
+            rows_.push_back(hit);
+    if (sortedBy_ != place) // hits are in order of time as they are
+        std::stable_sort(rows_.begin(), rows_.end(), [this](std::size_t a, std::size_t b) { return before(a, b); });
+    if (order_ == Qt::DescendingOrder)
+        std::reverse(rows_.begin(), rows_.end());
     endResetModel();
 }
 
+void HitsModel::sort(int column, Qt::SortOrder order) {
+    sortedBy_ = column;
+    order_ = order;
+    refresh();
+}
+
+void HitsModel::setFilter(const QString& words) {
+    filter_ = words.trimmed();
+    refresh();
+}
+
+bool HitsModel::shows(std::size_t hit) const {
+    for (int column = 0; !filter_.isEmpty() && column < columns; ++column)
+        if (text(hit, column).contains(filter_, Qt::CaseInsensitive))
+            return true;
+    return filter_.isEmpty();
+}
+
+bool HitsModel::before(std::size_t a, std::size_t b) const {
+    const Hit& one = document_.outcome().found.hits[a];
+    const Hit& other = document_.outcome().found.hits[b];
+    switch (sortedBy_) {
+    case drum:
+        return one.voice < other.voice;
+    case level:
+        return one.level < other.level;
+    case mics:
+        return std::pair(one.mic, one.heardBy) < std::pair(other.mic, other.heardBy);
+    case clear:
+        return one.clear < other.clear;
+    case state:
+        return document_.outcome().landings[a].state < document_.outcome().landings[b].state;
+    default:
+        return a < b;
+    }
+}
+
+std::optional<int> HitsModel::rowOf(std::size_t hit) const {
+    const auto inOrder = sortedBy_ == place && order_ == Qt::AscendingOrder;
+    const auto row = inOrder ? std::lower_bound(rows_.begin(), rows_.end(), hit)
+                             : std::find(rows_.begin(), rows_.end(), hit);
+    if (row == rows_.end() || *row != hit)
+        return std::nullopt;
+    return static_cast<int>(row - rows_.begin());
+}
+
 int HitsModel::rowCount(const QModelIndex& parent) const {
-    return parent.isValid() ? 0 : rows_;
+    return parent.isValid() ? 0 : static_cast<int>(rows_.size());
 }
 
 int HitsModel::columnCount(const QModelIndex& parent) const {
@@ -53,13 +100,12 @@ QVariant HitsModel::headerData(int section, Qt::Orientation orientation, int rol
 }
 
 QVariant HitsModel::data(const QModelIndex& index, int role) const {
-    const auto hit = static_cast<std::size_t>(index.row());
-    if (!index.isValid() || hit >= document_.outcome().landings.size())
+    if (!index.isValid() || index.row() >= rowCount() ||
+        hitAt(index.row()) >= document_.outcome().landings.size())
         return {};
+    const std::size_t hit = hitAt(index.row());
     if (role == Qt::DisplayRole)
         return text(hit, index.column());
-    if (role == sortRole)
-        return sortKey(hit, index.column());
     if (role == Qt::TextAlignmentRole && (index.column() == level || index.column() == clear))
         return QVariant(Qt::AlignRight | Qt::AlignVCenter);
     return {};
@@ -94,31 +140,9 @@ QString HitsModel::text(std::size_t hit, int column) const {
     }
 }
 
-QVariant HitsModel::sortKey(std::size_t hit, int column) const {
-    const Hit& found = document_.outcome().found.hits[hit];
-    switch (column) {
-    case place:
-        return QVariant::fromValue(static_cast<qlonglong>(document_.outcome().landings[hit].played.frame));
-    case level:
-        return found.level.value;
-    case clear:
-        return found.clear.value;
-    case mics:
-        return QStringLiteral("%1 %2").arg(std::popcount(found.heardBy)).arg(text(hit, mics));
-    default:
-        return text(hit, column);
-    }
-}
-
 HitsTable::HitsTable(Document& document, QWidget* parent)
-    : QWidget(parent), model_(new HitsModel(document, this)), sorted_(new QSortFilterProxyModel(this)),
-      view_(new QTableView), filter_(new QLineEdit) {
-    sorted_->setSourceModel(model_);
-    sorted_->setSortRole(HitsModel::sortRole);
-    sorted_->setFilterKeyColumn(-1);
-    sorted_->setFilterCaseSensitivity(Qt::CaseInsensitive);
-    sorted_->setDynamicSortFilter(true);
-    view_->setModel(sorted_);
+    : QWidget(parent), model_(new HitsModel(document, this)), view_(new QTableView), filter_(new QLineEdit) {
+    view_->setModel(model_);
     view_->setSortingEnabled(true);
     view_->sortByColumn(HitsModel::place, Qt::AscendingOrder);
     view_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -147,7 +171,12 @@ HitsTable::HitsTable(Document& document, QWidget* parent)
     column->setSpacing(4);
     column->addWidget(filter_);
     column->addWidget(view_, 1);
-    connect(filter_, &QLineEdit::textChanged, sorted_, &QSortFilterProxyModel::setFilterFixedString);
+    connect(filter_, &QLineEdit::textChanged, this, [this](const QString& words) {
+        following_ = true;
+        model_->setFilter(words);
+        following_ = false;
+        showChosen(chosen_);
+    });
     connect(view_->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] { tell(); });
 }
 
@@ -155,30 +184,32 @@ void HitsTable::refresh() {
     following_ = true;
     model_->refresh();
     following_ = false;
+    showChosen(chosen_);
 }
 
 void HitsTable::tell() {
     if (following_)
         return;
-    std::vector<std::size_t> hits;
+    chosen_.clear();
     for (const QModelIndex& row : view_->selectionModel()->selectedRows())
-        hits.push_back(static_cast<std::size_t>(sorted_->mapToSource(row).row()));
-    const QModelIndex current = sorted_->mapToSource(view_->currentIndex());
-    if (!hits.empty())
-        emit chosen(hits, std::find(hits.begin(), hits.end(), current.row()) != hits.end()
-                              ? static_cast<std::size_t>(current.row())
-                              : hits.front());
+        chosen_.push_back(model_->hitAt(row.row()));
+    if (chosen_.empty())
+        return;
+    const QModelIndex current = view_->currentIndex();
+    const bool isChosen = current.isValid() && view_->selectionModel()->isRowSelected(current.row());
+    emit chosen(std::vector(chosen_), isChosen ? model_->hitAt(current.row()) : chosen_.front());
 }
 
 void HitsTable::showChosen(const std::vector<std::size_t>& hits) {
     following_ = true;
+    if (&hits != &chosen_)
+        chosen_ = hits;
     QItemSelection rows;
     QModelIndex last;
-    for (const std::size_t hit : hits)
-        if (const QModelIndex row = sorted_->mapFromSource(model_->index(static_cast<int>(hit), 0));
-            row.isValid()) {
-            rows.select(row, row);
-            last = row;
+    for (const std::size_t hit : chosen_)
+        if (const auto row = model_->rowOf(hit)) {
+            last = model_->index(*row, 0);
+            rows.select(last, last);
         }
     view_->selectionModel()->select(rows, QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
     if (last.isValid() && isVisible())

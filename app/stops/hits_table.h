@@ -3,37 +3,43 @@
 #include "document/document.h"
 
 #include <QAbstractTableModel>
-#include <QSortFilterProxyModel>
 #include <QWidget>
 
-class QComboBox;
-class QLabel;
 class QLineEdit;
 class QTableView;
 
 namespace lampo {
 
-/// All hits as rows: place, drum, level, mics, how clearly it is a hit, and what becomes of it.
+/// All hits as rows: place, drum, level, mics, how clearly it is a hit, and what becomes of it. Sorts and filters them
+/// itself: six thousand rows change with every step of a threshold.
 class HitsModel : public QAbstractTableModel {
     Q_OBJECT
 public:
     enum Column { place, drum, level, mics, clear, state, columns };
-    static constexpr int sortRole = Qt::UserRole;
-
     explicit HitsModel(Document& document, QObject* parent = nullptr);
 
     int rowCount(const QModelIndex& parent = {}) const override;
     int columnCount(const QModelIndex& parent = {}) const override;
     QVariant data(const QModelIndex& index, int role) const override;
     QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+    void sort(int column, Qt::SortOrder order) override;
+    /// Only rows that hold these words, in whatever column.
+    void setFilter(const QString& words);
     void refresh();
+
+    std::size_t hitAt(int row) const { return rows_[static_cast<std::size_t>(row)]; }
+    std::optional<int> rowOf(std::size_t hit) const;
 
 private:
     QString text(std::size_t hit, int column) const;
-    QVariant sortKey(std::size_t hit, int column) const;
+    bool shows(std::size_t hit) const;
+    bool before(std::size_t a, std::size_t b) const;
 
     Document& document_;
-    int rows_ = 0;
+    std::vector<std::size_t> rows_; ///< row to hit
+    QString filter_;
+    int sortedBy_ = place;
+    Qt::SortOrder order_ = Qt::AscendingOrder;
 };
 
 /// The table beside the picture: sortable by every column, filtered by words and by drum; what is chosen in it is
@@ -55,9 +61,9 @@ private:
     void tell();
 
     HitsModel* model_;
-    QSortFilterProxyModel* sorted_;
     QTableView* view_;
     QLineEdit* filter_;
+    std::vector<std::size_t> chosen_;
     bool following_ = false;
 };
 

@@ -6,7 +6,6 @@
 #include <QDoubleSpinBox>
 #include <QLineEdit>
 #include <QMenu>
-#include <QSortFilterProxyModel>
 #include <QTableView>
 #include <QToolButton>
 
@@ -216,11 +215,11 @@ private slots:
     }
     void theTableAndTheSheetChooseTogether() {
         auto* view = control<QTableView>("Hits table");
-        auto* sorted = qobject_cast<QSortFilterProxyModel*>(view->model());
+        auto* sorted = qobject_cast<HitsModel*>(view->model());
         QCOMPARE(sorted->rowCount(), static_cast<int>(found().hits.size()));
         sheet().select(7);
         QCOMPARE(view->selectionModel()->selectedRows().size(), 1);
-        QCOMPARE(sorted->mapToSource(view->selectionModel()->selectedRows().front()).row(), 7);
+        QCOMPARE(sorted->hitAt(view->selectionModel()->selectedRows().front().row()), std::size_t{7});
         view->sortByColumn(HitsModel::level, Qt::AscendingOrder); // the softest first
         const QRect row = view->visualRect(sorted->index(0, 0));
         QTest::mouseClick(view->viewport(), Qt::LeftButton, {}, row.center());
