@@ -4,6 +4,7 @@
 
 #include <cmath>
 #include <map>
+#include <utility>
 
 namespace lampo {
 
@@ -25,12 +26,16 @@ void paintLadder(QPainter& painter, const SheetState& state) {
     painter.setRenderHint(QPainter::Antialiasing, pixelsPerHit > 1); // nearer together they are a texture
     const bool crowded = pixelsPerHit < 0.7; // heads would hide each other
     std::map<Voice, QPolygonF> dots;
+    std::map<Voice, QPoint> drawn; // where the last of each voice stands, in whole pixels
     for (std::size_t i = first; i < last; ++i) {
         const Hit& hit = state.outcome->found.hits[i];
         const Landing& landing = state.outcome->landings[i];
         const QPointF played(state.axis.toX(static_cast<double>(state.playedAt(i).frame)), playedY);
         const QPointF landed(state.axis.toX(static_cast<double>(state.landingOf(i).frame)), landedY);
         const bool selected = state.isSelected(i);
+        const QPoint pixels(static_cast<int>(played.x()), static_cast<int>(landed.x()));
+        if (crowded && !selected && std::exchange(drawn[hit.voice], pixels) == pixels)
+            continue;
         const QColor ink = selected ? state.ink.accent : state.ink.of(hit.voice);
         painter.setPen(QPen(ink, selected ? 2.0 : 1.0,
                             landing.state == LandingState::doubtful ? Qt::DashLine : Qt::SolidLine));

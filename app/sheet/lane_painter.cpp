@@ -6,7 +6,9 @@
 #include <QPainter>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <utility>
 
 namespace lampo {
 namespace {
@@ -218,6 +220,7 @@ private:
 
     void paintCuts(double strength) {
         const auto [first, last] = state_.visibleHits();
+        std::array<int, 2> drawn{-1, -1}; // from afar many cuts share a column of pixels
         for (std::size_t i = first; i < last; ++i) {
             const bool selected = state_.isSelected(i);
             const QColor ink =
@@ -225,6 +228,8 @@ private:
                          : mixed(state_.ink.of(state_.outcome->found.hits[i].voice), state_.ink.paper, strength);
             for (const bool landed : {false, true}) {
                 const int x = xOf(landed ? state_.landingOf(i).frame : state_.playedAt(i).frame);
+                if (std::exchange(drawn[landed], x) == x && !selected)
+                    continue;
                 for (const QRect& band : bands(landed)) {
                     canvas_.column(x, band.top(), band.bottom() - 1, ink.rgb());
                     if (selected)

@@ -3,6 +3,7 @@
 #include "look/noteheads.h"
 
 #include <cmath>
+#include <map>
 
 namespace lampo {
 namespace {
@@ -42,6 +43,8 @@ void paintPlot(QPainter& painter, const SheetState& state) {
     const double size = std::round(
         std::clamp(state.axis.width() / std::max(1.0, static_cast<double>(last - first)) * 1.2, 5.0, 10.0));
     NoteheadStamps heads(painter, size);
+    const bool crowded = state.axis.width() < 0.7 * static_cast<double>(last - first); // heads would hide each other
+    std::map<Voice, QPolygonF> dots;
     for (std::size_t i = first; i < last; ++i) {
         if (!state.latenessOf(i, true))
             continue;
@@ -49,6 +52,10 @@ void paintPlot(QPainter& painter, const SheetState& state) {
         const QColor ink = state.isSelected(i) ? state.ink.accent : state.ink.of(voice);
         const QPointF played = state.plotPoint(i, false);
         const QPointF landed = state.plotPoint(i, true);
+        if (crowded && !state.isSelected(i)) {
+            dots[voice] << (state.show == Show::asPlayed ? played : landed);
+            continue;
+        }
         if (state.show == Show::both) {
             painter.setPen(QPen(state.ink.rule, 1));
             painter.drawLine(played, landed);
@@ -57,6 +64,11 @@ void paintPlot(QPainter& painter, const SheetState& state) {
             heads.stamp(played, voice, ink, state.show == Show::asPlayed);
         if (state.show != Show::asPlayed)
             heads.stamp(landed, voice, ink);
+    }
+    painter.setRenderHint(QPainter::Antialiasing, false);
+    for (const auto& [voice, points] : dots) {
+        painter.setPen(QPen(state.ink.of(voice), 2));
+        painter.drawPoints(points);
     }
     painter.restore();
 }

@@ -6,6 +6,7 @@
 #include <QPainter>
 
 #include <cmath>
+#include <map>
 #include <set>
 
 namespace lampo {
@@ -56,11 +57,17 @@ void SongStrip::paintLateness(QPainter& painter) const {
     painter.setPen(sheet_.ink.rule);
     painter.drawLine(QPointF(0, middle), QPointF(width(), middle));
     painter.setPen(sheet_.ink.faint);
+    std::map<int, QLineF> farthest; // in each pixel
     for (const Landing& landing : document_.outcome().landings) {
         const double late = deviation(landing, Moment::asPlayed, document_.session().rate).value;
         const double x = toX(static_cast<double>(landing.played.frame));
-        painter.drawLine(QPointF(x, middle), QPointF(x, middle + std::clamp(late / reach, -1.0, 1.0) * half));
+        const QLineF bar(x, middle, x, middle + std::clamp(late / reach, -1.0, 1.0) * half);
+        const auto [known, isNew] = farthest.try_emplace(static_cast<int>(x), bar);
+        if (!isNew && std::abs(bar.dy()) > std::abs(known->second.dy()))
+            known->second = bar;
     }
+    for (const auto& [x, away] : farthest)
+        painter.drawLine(away);
     painter.setPen(Qt::NoPen);
     painter.setBrush(sheet_.ink.alarm);
     std::set<int> marked; // one dot for each pixel is all one can see
