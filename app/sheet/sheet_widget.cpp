@@ -281,7 +281,7 @@ void SheetWidget::paintEmpty(QPainter& painter) const {
     painter.setPen(state_.ink.faint);
     painter.setFont(textFont());
     painter.drawText(rect().adjusted(0, 30, 0, 0), Qt::AlignCenter,
-                     tr("One mono WAV, FLAC or AIFF file for each mic. Lampo never writes to them."));
+                     tr("WAV, FLAC or AIFF files, one for each mic, of one take or of several. Lampo never writes to them."));
 }
 
 void SheetWidget::paintEvent(QPaintEvent* event) {
