@@ -138,6 +138,51 @@ private slots:
                      qPrintable(QString::number(heard[i].level.value)));
         }
     }
+    void theRingOfAnotherDrumDoesNotHideAnAttack() {
+        // A tone rings on, twice as loud as the stroke: its own picker is exact because the tone is foretold.
+        std::vector<std::int64_t> errors;
+        for (unsigned seed = 1; seed <= 20; ++seed) {
+            auto samples = sine(110, rate * 2, 0.4);
+            const auto noise = quiet(samples.size(), 0.0003, seed);
+            for (std::size_t i = 0; i < samples.size(); ++i)
+                samples[i] += noise[i];
+            addStroke(samples, 50000 + 37 * seed, 0.2, seed + 50);
+            const auto window = std::span(samples).subspan(50000 + 37 * seed - 700, 900);
+            const auto start = static_cast<std::int64_t>(attackStart(window, 512, 16));
+            errors.push_back(start - 700);
+        }
+        for (const std::int64_t error : errors)
+            QVERIFY2(std::abs(error) <= 24, qPrintable(QString::number(error))); // 0.5 ms
+    }
+    void pointingNearAnAttackFindsIt() {
+        const TempFolder folder;
+        auto samples = quiet(rate * 2, 0.0003);
+        addStroke(samples, 40000, 0.05, 3); // far below what counts as a strong stroke
+        addStroke(samples, 80000, 0.8, 4);
+        writeAudio(folder / "x.wav", samples);
+        auto reader = AudioReader::open(folder / "x.wav");
+        for (const std::int64_t away : {-600, -100, 0, 100, 600}) {
+            const auto found = attackNear(*reader, {40000 + away}, {15});
+            QVERIFY(found && std::abs(found->frame - 40000) <= 24);
+        }
+        QCOMPARE(attackNear(*reader, {20000}, {15})->frame, std::int64_t{20000}); // nothing begins there
+        QVERIFY(attackNear(*reader, {5}, {15}).has_value());
+        QVERIFY(attackNear(*reader, {rate * 2 - 5}, {15}).has_value());
+    }
+    void emphasisIsWhatIsHeard() {
+        const auto powerOf = [](double hertz, const BandEnergies& weights) {
+            auto samples = sine(hertz, rate);
+            BandEmphasis({rate}, weights).process(samples);
+            double power = 0;
+            for (const float sample : samples)
+                power += static_cast<double>(sample) * sample;
+            return 10 * std::log10(power / (0.125 * rate)); // dB against the tone itself
+        };
+        QVERIFY(std::abs(powerOf(60, {1, 0.05F, 0.05F, 0.05F})) < 2);
+        QVERIFY(powerOf(60, {0.05F, 0.05F, 0.05F, 1}) < -20);
+        QVERIFY(std::abs(powerOf(9000, {0.05F, 0.05F, 0.05F, 1})) < 2);
+        QVERIFY(powerOf(9000, {1, 0.05F, 0.05F, 0.05F}) < -20);
+    }
     void levelsDoNotDependOnGain() {
         auto samples = quiet(rate * 3, 0.0003);
         for (std::size_t i = 0; i < 6; ++i)
