@@ -12,8 +12,12 @@ constexpr Decibels margin{5};       ///< what bleed may exceed its prediction by
 constexpr Decibels neverHeard{-60};
 constexpr std::size_t fewest = 3; ///< strokes to learn from
 constexpr double seldom = 0.2;    ///< share of strokes below which a drum is not heard in a mic
-constexpr double bulk = 0.35;     ///< share of the heard ones
-constexpr double width = 8;       ///< dB, of what lies close together
+/// What is heard now and then only, but then as loud as a stroke of the mic's own drum, is one: a hat on every
+/// other kick. Bleed as loud as that would be heard each time.
+constexpr double usually = 0.6; ///< share of strokes
+constexpr Decibels asLoud{-6};
+constexpr double bulk = 0.35; ///< share of the heard ones
+constexpr double width = 8;   ///< dB, of what lies close together
 
 /// The loudest candidate within `together` of a place, walking forward through one guide's list.
 class Companion {
@@ -68,10 +72,15 @@ struct Heard {
     BleedPath path() {
         BleedPath path;
         path.strokes = levels.size();
-        if (levels.size() < fewest || static_cast<double>(levels.size()) < seldom * static_cast<double>(strokes))
+        const double heard =
+            static_cast<double>(levels.size()) / static_cast<double>(std::max<std::size_t>(1, strokes));
+        if (levels.size() < fewest || heard < seldom)
+            return path;
+        const Decibels level{usual()};
+        if (heard < usually && level > asLoud)
             return path;
         path.late = {quantile(lates, 0.5)};
-        path.level = {usual()};
+        path.level = level;
         return path;
     }
 
