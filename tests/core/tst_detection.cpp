@@ -127,6 +127,37 @@ private slots:
         QVERIFY(ghostF >= 0.90);
     }
 
+    /// A hat that guides at the lowest rank: its strokes come between the others, whose hits stay as they are.
+    void hatsBetweenTheOthers() {
+        const TempFolder folder;
+        const auto built =
+            buildTake(folder.path(), 'B', 30, {"kick_in", "snare_top", "tom_rack", "tom_floor", "hihat"});
+        Session session = *importFolder(folder.path());
+        session = *edited(session, SetTempo{{104}});
+        session = *edited(session, SetGuide{session.micNamed("hihat"), true});
+        Analyses analyses;
+        QVERIFY(analyseMissing(session, analyses, Listen::toGuides, {}).has_value());
+        const auto outcome = outcomeOf(session, analyses);
+        std::vector<std::int64_t> all, hats, kicks, found;
+        for (const auto& stroke : built.strokes) {
+            all.push_back(stroke.sample);
+            if (stroke.drum == demo::Drum::hat)
+                hats.push_back(stroke.sample);
+            if (stroke.drum == demo::Drum::kick)
+                kicks.push_back(stroke.sample);
+        }
+        for (const Hit& hit : outcome->found.hits)
+            found.push_back(hit.anchor.frame);
+        std::sort(all.begin(), all.end());
+        const auto missed = hats.size() - score(found, hats, tenMilliseconds).matched;
+        const double kickF = score(heardBy(session, *outcome, "kick_in"), kicks, tenMilliseconds).f;
+        qInfo("%zu hats, %zu missed; kick F %.3f", hats.size(), missed, kickF);
+        QVERIFY(hats.size() > 20 && missed == 0);
+        QVERIFY(kickF >= 0.98);
+        QVERIFY(static_cast<double>(score(found, all, tenMilliseconds).matched) >=
+                0.97 * static_cast<double>(found.size()));
+    }
+
     /// Drums this project did not make: TimGM6mb played by fluidsynth, placed at known samples, with bleed 18 dB
     /// down and late by 1.2 m, and noise at −78 dBFS.
     void soundfontDrums() {
