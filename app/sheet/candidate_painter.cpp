@@ -101,7 +101,7 @@ private:
         painter_.setFont(textFont(0.75));
         painter_.setPen(ink);
         const QString text = QObject::tr("−%1 dB").arg(-level.value, 0, 'f', 1);
-        const QRectF box(4, state_.levelY(lane, level) - 13, 60, 13);
+        const QRectF box(4, std::max(state_.levelY(lane, level) - 13, state_.playedBand(lane).top() + 0.0), 60, 13);
         painter_.fillRect(QRectF(box.topLeft(), QSizeF(painter_.fontMetrics().horizontalAdvance(text), 12)),
                           state_.ink.paper);
         painter_.drawText(box, Qt::AlignLeft | Qt::AlignBottom, text);

@@ -245,6 +245,22 @@ private slots:
         if (what != "report nowhere" && std::filesystem::is_directory(folder / "out"))
             QVERIFY(contents(folder / "out").empty());
     }
+    void whatDoesNotFitIsMendedWhenAsked() {
+        const TempFolder folder;
+        std::filesystem::copy(folder_ / "take", folder / "take");
+        writeAudio(folder.path() / "take" / "lantern.wav", std::vector<float>(5 * 44100, 0.01F),
+                   SampleFormat::wav24, {44100});
+        writeBytes(folder.path() / "take" / "broken.wav", "");
+        const auto before = contents(folder / "take");
+        const auto done =
+            run({"edit", text(folder / "take"), "--mend", "--tempo", "104", "--out", text(folder / "out")});
+        QCOMPARE(done.code, 0);
+        QVERIFY2(done.err.contains("lantern.wav") && done.err.contains("44100"), qPrintable(done.err));
+        QVERIFY(done.err.contains("broken.wav"));
+        QVERIFY(contents(folder / "take") == before);
+        QCOMPARE(readAudio(folder.path() / "out" / "lantern.wav").size(),
+                 readAudio(folder.path() / "out" / "kick_in.wav").size()); // converted, and padded
+    }
     void theDemoIsComplete() {
         const TempFolder folder;
         QCOMPARE(run({"demo", text(folder / "demo")}).code, 0);
