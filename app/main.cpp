@@ -35,6 +35,8 @@ int main(int argc, char** argv) {
 
     lampo::MainWindow window(lampo::defaultDevice());
     const QStringList inputs = parser.positionalArguments();
+    if (!parser.isSet(shots))
+        window.show(); // before anything is asked
     const bool opened = inputs.isEmpty() || window.open(inputs.first().toStdString());
     if (parser.isSet(shots)) {
         if (!opened)
@@ -43,6 +45,5 @@ int main(int argc, char** argv) {
             lampo::takeShots(window, parser.value(shots).toStdString());
         return opened ? 0 : 1;
     }
-    window.show();
     return QApplication::exec();
 }

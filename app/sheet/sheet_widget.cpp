@@ -471,20 +471,23 @@ QString SheetWidget::describeCandidate(SheetState::CandidateRef ref) const {
     const auto nameOf = [&](std::size_t mic) {
         return QString::fromStdString(state_.session->mics[mic].shownName());
     };
-    const QString level = tr("%1 dB in %2").arg(candidate.level.value, 0, 'f', 1).arg(nameOf(ref.mic));
+    const auto minus = [](double value) {
+        return (value < 0 ? QStringLiteral("−") : QString()) + QString::number(std::abs(value), 'f', 1);
+    };
+    const QString level = tr("%1 dB in %2").arg(minus(candidate.level.value), nameOf(ref.mic));
     switch (judged.verdict) {
     case Verdict::hit:
         return tr("A hit, %1, %2 dB above the threshold").arg(level).arg(judged.above.value, 0, 'f', 1);
     case Verdict::below:
-        return tr("Below the threshold by %1 dB, %2: click to take it in")
+        return tr("Below the threshold by %1 dB, %2: a click or A takes it in")
             .arg(-judged.above.value, 0, 'f', 1)
             .arg(level);
     case Verdict::bleed:
-        return tr("Bleed from %1, %2: click to take it in").arg(nameOf(judged.bleedFrom), level);
+        return tr("Bleed from %1, %2: a click or A takes it in").arg(nameOf(judged.bleedFrom), level);
     case Verdict::tooNear:
-        return tr("Too near another hit, %1: click to take it in").arg(level);
+        return tr("Too near another hit, %1: a click or A takes it in").arg(level);
     case Verdict::tooFine:
-        return tr("Away from every line of the finest note, %1: click to take it in").arg(level);
+        return tr("Away from every line of the finest note, %1: a click or A takes it in").arg(level);
     }
     return {};
 }

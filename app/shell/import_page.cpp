@@ -45,6 +45,7 @@ ImportPage::ImportPage(ImportPlan plan, QWidget* parent)
     accept_ = buttons->addButton(tr("Bring in"), QDialogButtonBox::AcceptRole);
     accept_->setObjectName(QStringLiteral("Bring in"));
     accept_->setDefault(true);
+    buttons->button(QDialogButtonBox::Cancel)->setIcon({});
     connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     column->addWidget(buttons);
