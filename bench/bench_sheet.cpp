@@ -16,6 +16,14 @@ namespace {
 
 using namespace lampo;
 
+void writeMic(const std::filesystem::path& folder, int mic, const std::vector<float>& samples) {
+    const std::string stem = mic == 0 ? "kick" : "x" + std::to_string(mic);
+    auto writer = AudioWriter::create(folder / (stem + ".wav"), SampleFormat::wav16, {48000});
+    (void)writer->write(samples);
+    (void)writer->close();
+    (void)writer->commit();
+}
+
 /// 16 mics of 40 s with ten strokes a second, written to a folder of its own.
 std::filesystem::path writeSong(const QTemporaryDir& folder) {
     const std::filesystem::path path = folder.path().toStdString();
@@ -25,11 +33,7 @@ std::filesystem::path writeSong(const QTemporaryDir& folder) {
             const auto since = static_cast<double>(i % 4800);
             samples[i] = static_cast<float>(std::exp(-since / 900) * std::sin(since * 0.05 * (1 + mic)) * 0.8);
         }
-        auto writer = AudioWriter::create(path / ((mic == 0 ? "kick" : "x" + std::to_string(mic)) + ".wav"),
-                                          SampleFormat::wav16, {48000});
-        (void)writer->write(samples);
-        (void)writer->close();
-        (void)writer->commit();
+        writeMic(path, mic, samples);
     }
     return path;
 }
@@ -44,11 +48,7 @@ std::filesystem::path writeLongSong(const QTemporaryDir& folder) {
             const double loud = i / 4800 % 5 == 4 ? 0.08 : 0.8;
             samples[i] = static_cast<float>(std::exp(-since / 400) * std::sin(since * 0.3) * loud);
         }
-        auto writer = AudioWriter::create(path / ((mic == 0 ? "kick" : "x" + std::to_string(mic)) + ".wav"),
-                                          SampleFormat::wav16, {48000});
-        (void)writer->write(samples);
-        (void)writer->close();
-        (void)writer->commit();
+        writeMic(path, mic, samples);
     }
     return path;
 }
@@ -71,8 +71,9 @@ void repaint(benchmark::State& state) {
 }
 BENCHMARK(repaint)->ArgName("show")->Arg(0)->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond);
 
-/// One step of a threshold that follows the hand, on all views of the window at the stop Hits: ten minutes, 16 mics,
-/// 6,000 hits. The goal is one 60 Hz frame, 16 ms. With the argument 1 the whole song is shown, with 0 four bars.
+/// One step of a threshold that follows the hand, on all views of the window at the stop Hits: ten minutes, 16
+/// mics, 6,000 hits. The goal is one 60 Hz frame, 16 ms. With the argument 1 the whole song is shown, with 0 four
+/// bars.
 void thresholdStep(benchmark::State& state) {
     static const QTemporaryDir folder;
     static MainWindow& window = *[] {

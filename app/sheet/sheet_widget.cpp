@@ -6,6 +6,7 @@
 #include "sheet/lane_painter.h"
 #include "sheet/plot_painter.h"
 #include "sheet/ruler_painter.h"
+#include "sheet/sheet_words.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -184,7 +185,7 @@ void SheetWidget::selectByKeys(std::size_t hit, Qt::KeyboardModifiers keys) {
 void SheetWidget::choose(std::optional<SheetState::CandidateRef> candidate) {
     if (candidate) {
         reveal(asResult(state_.candidateAt(*candidate)));
-        emit pointedAt(describeCandidate(*candidate));
+        emit pointedAt(wordsFor(state_, *candidate));
     }
     state_.candidate = candidate;
     redraw();
@@ -280,8 +281,9 @@ void SheetWidget::paintEmpty(QPainter& painter) const {
                      tr("Drop a folder of drum recordings here, or open the demo"));
     painter.setPen(state_.ink.faint);
     painter.setFont(textFont());
-    painter.drawText(rect().adjusted(0, 30, 0, 0), Qt::AlignCenter,
-                     tr("WAV, FLAC or AIFF files, one for each mic, of one take or of several. Lampo never writes to them."));
+    painter.drawText(
+        rect().adjusted(0, 30, 0, 0), Qt::AlignCenter,
+        tr("WAV, FLAC or AIFF files, one for each mic, of one take or of several. Lampo never writes to them."));
 }
 
 void SheetWidget::paintEvent(QPaintEvent* event) {
@@ -392,7 +394,7 @@ void SheetWidget::mouseMoveEvent(QMouseEvent* event) {
     const bool overLine = threshold_.active() || (!drag_.active() && !mark_.active() &&
                                                   !state_.candidateUnder(at) && state_.thresholdUnder(at));
     setCursor(overLine ? Qt::SplitVCursor : Qt::ArrowCursor);
-    describePointer(at);
+    emit pointedAt(wordsFor(state_, at));
 }
 
 void SheetWidget::mouseReleaseEvent(QMouseEvent* event) {
@@ -437,59 +439,6 @@ void SheetWidget::keyPressEvent(QKeyEvent* event) {
 void SheetWidget::leaveEvent(QEvent*) {
     pointer_.reset();
     emit pointedAt({});
-}
-
-void SheetWidget::describePointer(QPoint at) {
-    QString text;
-    const auto lane = state_.layout.laneAt(at);
-    const auto candidate = state_.candidateUnder(at);
-    if (candidate && state_.outcome->found.judged[candidate->mic][candidate->index].verdict != Verdict::hit)
-        text = describeCandidate(*candidate);
-    else if (const auto hit = drag_.active() && state_.drag ? std::optional(state_.drag->hit) : state_.hitAt(at))
-        text = describeHit(*hit);
-    else if (lane && *lane < state_.session->mics.size())
-        text = QString::fromStdString(state_.session->mics[*lane].shownName());
-    emit pointedAt(text);
-}
-
-QString SheetWidget::describeHit(std::size_t hit) const {
-    const Hit& found = state_.outcome->found.hits[hit];
-    if (found.bare)
-        return tr("A cut without an attack: it moves with its neighbours");
-    const QLatin1String voice(name(found.voice).data());
-    QString text = QString(voice).replace(0, 1, QChar(voice[0]).toUpper());
-    if (const auto late = state_.latenessOf(hit, state_.drag.has_value()))
-        text += tr(", %1 ms %2").arg(std::abs(*late), 0, 'f', 1).arg(*late < 0 ? tr("early") : tr("late"));
-    return text + tr(", %1 dB, %2")
-                      .arg(found.level.value, 0, 'f', 1)
-                      .arg(QLatin1String(name(state_.outcome->landings[hit].state).data()));
-}
-
-QString SheetWidget::describeCandidate(SheetState::CandidateRef ref) const {
-    const Candidate& candidate = state_.candidatesOf(ref.mic)[ref.index];
-    const JudgedCandidate& judged = state_.outcome->found.judged[ref.mic][ref.index];
-    const auto nameOf = [&](std::size_t mic) {
-        return QString::fromStdString(state_.session->mics[mic].shownName());
-    };
-    const auto minus = [](double value) {
-        return (value < 0 ? QStringLiteral("−") : QString()) + QString::number(std::abs(value), 'f', 1);
-    };
-    const QString level = tr("%1 dB in %2").arg(minus(candidate.level.value), nameOf(ref.mic));
-    switch (judged.verdict) {
-    case Verdict::hit:
-        return tr("A hit, %1, %2 dB above the threshold").arg(level).arg(judged.above.value, 0, 'f', 1);
-    case Verdict::below:
-        return tr("Below the threshold by %1 dB, %2: a click or A takes it in")
-            .arg(-judged.above.value, 0, 'f', 1)
-            .arg(level);
-    case Verdict::bleed:
-        return tr("Bleed from %1, %2: a click or A takes it in").arg(nameOf(judged.bleedFrom), level);
-    case Verdict::tooNear:
-        return tr("Too near another hit, %1: a click or A takes it in").arg(level);
-    case Verdict::tooFine:
-        return tr("Away from every line of the finest note, %1: a click or A takes it in").arg(level);
-    }
-    return {};
 }
 
 } // namespace lampo

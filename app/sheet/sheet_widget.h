@@ -71,9 +71,6 @@ private:
     void axisMoved();
     int sheetWidth() const;
     ResultFrame frameAt(int x) const;
-    void describePointer(QPoint at);
-    QString describeHit(std::size_t hit) const;
-    QString describeCandidate(SheetState::CandidateRef ref) const;
     bool pressInLane(QPoint at, Qt::KeyboardModifiers keys);
     void selectByKeys(std::size_t hit, Qt::KeyboardModifiers keys);
     void findSelectionAgain();

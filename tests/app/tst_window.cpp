@@ -1,15 +1,10 @@
-#include "player/simulated_device.h"
+#include "app/window_rig.h"
 #include "project/project_file.h"
-#include "shell/main_window.h"
-#include "shell/player_control.h"
 #include "stops/hits_panel.h"
 #include "stops/print_panel.h"
 #include "stops/proof_panel.h"
-#include "support/built_kit.h"
-#include "support/temp_folder.h"
 
 #include <QAbstractScrollArea>
-#include <QAction>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
@@ -18,58 +13,27 @@
 #include <QLineEdit>
 #include <QMimeData>
 #include <QPushButton>
-#include <QSettings>
 #include <QSlider>
 #include <QToolButton>
-#include <QtTest>
 
 using namespace lampo;
 using namespace lampo::test;
 
 /// The real window, driven by mouse and keys.
-class TestWindow : public QObject {
+class TestWindow : public WindowRig {
     Q_OBJECT
-    TempFolder folder_;
-    std::unique_ptr<MainWindow> window_;
 
-    Document& document() { return window_->document(); }
-    SheetWidget& sheet() { return window_->sheet(); }
-    const SheetState& state() { return window_->sheet().state(); }
-    QAction* action(const char* name) { return window_->findChild<QAction*>(QLatin1String(name)); }
-    void settle() { QTRY_VERIFY_WITH_TIMEOUT(!document().work().busy(), 30000); }
     QPoint landedHead(std::size_t hit) {
         return {
             static_cast<int>(state().axis.toX(static_cast<double>(document().outcome().landings[hit].at.frame))),
             state().layout.ladderLandedY()};
     }
-    template <class Widget>
-    Widget* control(const QString& name) {
-        auto* found = window_->findChild<Widget*>(name);
-        if (!found)
-            qFatal("no control %s", qPrintable(name));
-        return found;
-    }
 
 private slots:
-    void initTestCase() {
-        QApplication::setApplicationName("LampoTest");
-        QStandardPaths::setTestModeEnabled(true);
-        QSettings().clear();
-        buildTake(folder_ / "take", 'A', 20, {"kick_in", "snare_top", "tom_rack", "overhead_left"});
-    }
+    void initTestCase() { makeTake({"kick_in", "snare_top", "tom_rack", "overhead_left"}); }
     void init() {
-        QSettings().clear();
-        window_ = std::make_unique<MainWindow>(std::make_unique<SimulatedDevice>(1, true));
-        window_->setAsking(false);
-        window_->resize(1280, 800);
-        window_->show();
-        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
-        QVERIFY(window_->open(folder_ / "take"));
-        settle();
+        openWindow();
         QVERIFY(document().outcome().landings.size() > 30);
-        document().perform(SetTempo{{104}});
-        window_->activateWindow();
-        sheet().setFocus();
     }
     void cleanup() { window_.reset(); }
 

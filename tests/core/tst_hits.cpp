@@ -1,39 +1,15 @@
-#include "hits/hit_finder.h"
-#include "project/folder_import.h"
-#include "session/edit.h"
+#include "support/candidate_kit.h"
 
 #include <QtTest>
 
 #include <random>
 
 using namespace lampo;
+using namespace lampo::test;
 
 namespace {
 
-struct Kit {
-    Session session;
-    std::vector<MicAnalysis> analyses;
-
-    explicit Kit(std::vector<std::vector<Candidate>> perMic) {
-        session.mics = kitOf({"kick", "snare", "tom 1"});
-        session.takes = {{'A', "/A", {"/A/kick.wav", "/A/snare.wav", "/A/tom 1.wav"}, {}, {48000 * 60}}};
-        for (auto& candidates : perMic)
-            analyses.push_back({std::move(candidates), {-10}});
-    }
-    FoundHits find() const {
-        std::vector<const MicAnalysis*> pointers;
-        for (const MicAnalysis& analysis : analyses)
-            pointers.push_back(&analysis);
-        return findHits(session, session.take(), pointers);
-    }
-    void correct(Correction::Kind kind, std::int64_t at) {
-        session = *edited(session, Correct{{kind, 'A', {at}, {}, Voice::snare}});
-    }
-};
-
-Candidate stroke(std::int64_t at, double level = 0) {
-    return {{at}, {level}, {20}};
-}
+using Kit = CandidateKit;
 
 } // namespace
 
@@ -106,8 +82,8 @@ private slots:
     }
     void correctionsHoldAgainstThresholds() {
         Kit kit({{stroke(10000), stroke(60000)}, {}, {}});
-        kit.correct(Correction::Kind::remove, 10050);
-        kit.correct(Correction::Kind::add, 90000);
+        kit.correct({Correction::Kind::remove, 'A', {10050}});
+        kit.correct({Correction::Kind::add, 'A', {90000}, {}, Voice::snare});
         QCOMPARE(kit.find().hits.size(), std::size_t{2});
         QVERIFY(kit.find().hits[1].added);
         kit.session = *edited(kit.session, SetThreshold{0, {-60}});

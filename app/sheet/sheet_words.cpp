@@ -1,0 +1,63 @@
+#include "sheet/sheet_words.h"
+
+#include <QObject>
+
+#include <cmath>
+
+namespace lampo {
+
+QString wordsFor(const SheetState& state, std::size_t hit) {
+    const Hit& found = state.outcome->found.hits[hit];
+    if (found.bare)
+        return QObject::tr("A cut without an attack: it moves with its neighbours");
+    const QLatin1String voice(name(found.voice).data());
+    QString text = QString(voice).replace(0, 1, QChar(voice[0]).toUpper());
+    if (const auto late = state.latenessOf(hit, state.drag.has_value()))
+        text += QObject::tr(", %1 ms %2")
+                    .arg(std::abs(*late), 0, 'f', 1)
+                    .arg(*late < 0 ? QObject::tr("early") : QObject::tr("late"));
+    return text + QObject::tr(", %1 dB, %2")
+                      .arg(found.level.value, 0, 'f', 1)
+                      .arg(QLatin1String(name(state.outcome->landings[hit].state).data()));
+}
+
+QString wordsFor(const SheetState& state, SheetState::CandidateRef ref) {
+    const Candidate& candidate = state.candidatesOf(ref.mic)[ref.index];
+    const JudgedCandidate& judged = state.outcome->found.judged[ref.mic][ref.index];
+    const auto nameOf = [&](std::size_t mic) {
+        return QString::fromStdString(state.session->mics[mic].shownName());
+    };
+    const auto minus = [](double value) {
+        return (value < 0 ? QStringLiteral("−") : QString()) + QString::number(std::abs(value), 'f', 1);
+    };
+    const QString level = QObject::tr("%1 dB in %2").arg(minus(candidate.level.value), nameOf(ref.mic));
+    switch (judged.verdict) {
+    case Verdict::hit:
+        return QObject::tr("A hit, %1, %2 dB above the threshold").arg(level).arg(judged.above.value, 0, 'f', 1);
+    case Verdict::below:
+        return QObject::tr("Below the threshold by %1 dB, %2: a click or A takes it in")
+            .arg(-judged.above.value, 0, 'f', 1)
+            .arg(level);
+    case Verdict::bleed:
+        return QObject::tr("Bleed from %1, %2: a click or A takes it in").arg(nameOf(judged.bleedFrom), level);
+    case Verdict::tooNear:
+        return QObject::tr("Too near another hit, %1: a click or A takes it in").arg(level);
+    case Verdict::tooFine:
+        return QObject::tr("Away from every line of the finest note, %1: a click or A takes it in").arg(level);
+    }
+    return {};
+}
+
+QString wordsFor(const SheetState& state, QPoint point) {
+    const auto candidate = state.candidateUnder(point);
+    if (candidate && state.outcome->found.judged[candidate->mic][candidate->index].verdict != Verdict::hit)
+        return wordsFor(state, *candidate);
+    if (const auto hit = state.drag ? std::optional(state.drag->hit) : state.hitAt(point))
+        return wordsFor(state, *hit);
+    const auto lane = state.layout.laneAt(point);
+    return lane && *lane < state.session->mics.size()
+               ? QString::fromStdString(state.session->mics[*lane].shownName())
+               : QString();
+}
+
+} // namespace lampo
