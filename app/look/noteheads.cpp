@@ -3,6 +3,7 @@
 #include <QPolygonF>
 
 #include <cmath>
+#include <utility>
 
 namespace lampo {
 
@@ -30,6 +31,23 @@ void drawNotehead(QPainter& painter, QPointF c, double size, Voice voice, const 
         painter.drawRect(QRectF(c - QPointF(r, r) * 0.6, QSizeF(size, size) * 0.6));
         break;
     }
+}
+
+void drawDots(QPainter& painter, const QPolygonF& centres, int size, const QColor& ink) {
+    QList<QRect> squares;
+    squares.reserve(centres.size());
+    QRect last;
+    for (const QPointF& centre : centres) {
+        const QRect square(centre.toPoint() - QPoint(size / 2, size / 2), QSize(size, size));
+        if (std::exchange(last, square) != square)
+            squares << square;
+    }
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing, false);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(ink);
+    painter.drawRects(squares);
+    painter.restore();
 }
 
 NoteheadStamps::NoteheadStamps(QPainter& painter, double size)

@@ -52,10 +52,7 @@ private:
                 painter_.drawEllipse(at, headSize, headSize);
             }
         }
-        painter_.setPen(QPen(ink, 2));
-        painter_.setRenderHint(QPainter::Antialiasing, false);
-        painter_.drawPoints(dots);
-        painter_.setRenderHint(QPainter::Antialiasing);
+        drawDots(painter_, dots, 2, ink);
     }
 
     std::pair<std::size_t, std::size_t> visible(std::span<const Candidate> candidates) const {

@@ -24,7 +24,7 @@ void paintLadder(QPainter& painter, const SheetState& state) {
     const double size = std::round(std::clamp(pixelsPerHit * 1.4, 5.0, area.height() / 7.5));
     NoteheadStamps heads(painter, size);
     painter.setRenderHint(QPainter::Antialiasing, pixelsPerHit > 1); // nearer together they are a texture
-    const bool crowded = pixelsPerHit < 0.7; // heads would hide each other
+    const bool crowded = pixelsPerHit < 0.7;                         // heads would hide each other
     std::map<Voice, QPolygonF> dots;
     std::map<Voice, QPoint> drawn; // where the last of each voice stands, in whole pixels
     for (std::size_t i = first; i < last; ++i) {
@@ -51,10 +51,8 @@ void paintLadder(QPainter& painter, const SheetState& state) {
             painter.drawLine(landed + QPointF(-size * 0.7, size), landed + QPointF(size * 0.7, size));
         }
     }
-    for (const auto& [voice, points] : dots) {
-        painter.setPen(QPen(state.ink.of(voice), 3));
-        painter.drawPoints(points);
-    }
+    for (const auto& [voice, points] : dots)
+        drawDots(painter, points, 3, state.ink.of(voice));
     painter.restore();
 }
 

@@ -43,7 +43,8 @@ void paintPlot(QPainter& painter, const SheetState& state) {
     const double size = std::round(
         std::clamp(state.axis.width() / std::max(1.0, static_cast<double>(last - first)) * 1.2, 5.0, 10.0));
     NoteheadStamps heads(painter, size);
-    const bool crowded = state.axis.width() < 0.7 * static_cast<double>(last - first); // heads would hide each other
+    const bool crowded =
+        state.axis.width() < 0.7 * static_cast<double>(last - first); // heads would hide each other
     std::map<Voice, QPolygonF> dots;
     for (std::size_t i = first; i < last; ++i) {
         if (!state.latenessOf(i, true))
@@ -65,11 +66,8 @@ void paintPlot(QPainter& painter, const SheetState& state) {
         if (state.show != Show::asPlayed)
             heads.stamp(landed, voice, ink);
     }
-    painter.setRenderHint(QPainter::Antialiasing, false);
-    for (const auto& [voice, points] : dots) {
-        painter.setPen(QPen(state.ink.of(voice), 2));
-        painter.drawPoints(points);
-    }
+    for (const auto& [voice, points] : dots)
+        drawDots(painter, points, 2, state.ink.of(voice));
     painter.restore();
 }
 
