@@ -1,5 +1,6 @@
 #include "project/import_plan.h"
 
+#include "audio/rate_converter.h"
 #include "base/text.h"
 #include "hits/hit.h"
 #include "project/folder_import.h"
@@ -185,7 +186,7 @@ SampleRate commonRate(const std::vector<ImportItem>& items) {
 }
 
 FrameCount convertedLength(const AudioInfo& info, SampleRate rate) {
-    return {(info.length.frames * rate.hz + info.rate.hz / 2) / info.rate.hz};
+    return RateConverter(info.rate, rate).converted(info.length);
 }
 
 std::string seconds(FrameCount length, SampleRate rate) {
