@@ -96,7 +96,7 @@ void thresholdStep(benchmark::State& state) {
         window.document().perform(SetThreshold{0, {level}}, gesture);
         QApplication::processEvents();
     }
-    state.counters["hits"] = static_cast<double>(window.document().outcome().found.hits.size());
+    state.counters["hits"] = static_cast<double>(window.document().outcome().hits.size());
 }
 BENCHMARK(thresholdStep)->ArgName("whole")->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond);
 

@@ -12,7 +12,7 @@ void addHits(CLI::App& app, int& exitCode) {
     command->get_option("--report")->required();
     command->callback([options, &exitCode] {
         exitCode = finish(prepare(*options).and_then([&](const Prepared& prepared) {
-            std::cout << prepared.outcome->found.hits.size() << " hits\n";
+            std::cout << prepared.outcome->hits.size() << " hits\n";
             return writeReport(*options, prepared);
         }));
     });

@@ -28,7 +28,7 @@ void paintLadder(QPainter& painter, const SheetState& state) {
     std::map<Voice, QPolygonF> dots;
     std::map<Voice, QPoint> drawn; // where the last of each voice stands, in whole pixels
     for (std::size_t i = first; i < last; ++i) {
-        const Hit& hit = state.outcome->found.hits[i];
+        const Hit& hit = state.outcome->hits[i];
         const Landing& landing = state.outcome->landings[i];
         const QPointF played(state.axis.toX(static_cast<double>(state.playedAt(i).frame)), playedY);
         const QPointF landed(state.axis.toX(static_cast<double>(state.landingOf(i).frame)), landedY);

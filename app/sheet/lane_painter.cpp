@@ -183,7 +183,7 @@ private:
             return;
         const auto [first, last] = state_.visibleHits();
         for (std::size_t i = first; i < last; ++i) {
-            const Hit& hit = state_.outcome->found.hits[i];
+            const Hit& hit = state_.outcome->hits[i];
             const std::int64_t cut =
                 (hit.first - toFrames(state_.session->seams.leadIn, state_.session->rate)).frame;
             for (const bool landed : {false, true}) {
@@ -225,7 +225,7 @@ private:
             const bool selected = state_.isSelected(i);
             const QColor ink =
                 selected ? state_.ink.accent
-                         : mixed(state_.ink.of(state_.outcome->found.hits[i].voice), state_.ink.paper, strength);
+                         : mixed(state_.ink.of(state_.outcome->hits[i].voice), state_.ink.paper, strength);
             for (const bool landed : {false, true}) {
                 const int x = xOf(landed ? state_.landingOf(i).frame : state_.playedAt(i).frame);
                 if (std::exchange(drawn[landed], x) == x && !selected)

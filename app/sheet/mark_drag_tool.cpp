@@ -11,7 +11,7 @@ constexpr int stickyPixels = 6;
 } // namespace
 
 SourceFrame betweenNeighbours(const Outcome& outcome, std::size_t hit, SourceFrame at) {
-    const auto& hits = outcome.found.hits;
+    const auto& hits = outcome.hits;
     if (hit > 0)
         at = std::max(at, hits[hit - 1].last + FrameCount{1});
     if (hit + 1 < hits.size())
@@ -27,7 +27,7 @@ void MarkDragTool::press(const SheetState&, QPoint at, std::size_t hit, std::siz
 
 SheetState::MarkDrag MarkDragTool::move(const SheetState& state, QPoint at, bool free) const {
     const double perPixel = state.axis.framesPerPixel();
-    const Hit& hit = state.outcome->found.hits[*hit_];
+    const Hit& hit = state.outcome->hits[*hit_];
     SourceFrame to = hit.anchor + FrameCount{std::llround((at.x() - pressed_.x()) * perPixel)};
     if (!free) {
         double least = stickyPixels * perPixel;
@@ -46,7 +46,7 @@ SheetState::MarkDrag MarkDragTool::move(const SheetState& state, QPoint at, bool
 std::optional<Edit> MarkDragTool::release(const SheetState& state, QPoint at, bool free) {
     const SheetState::MarkDrag drag = move(state, at, free);
     hit_.reset();
-    const Hit& hit = state.outcome->found.hits[drag.hit];
+    const Hit& hit = state.outcome->hits[drag.hit];
     if (std::abs(at.x() - pressed_.x()) < 3 || drag.at == hit.anchor)
         return std::nullopt;
     Correction correction{Correction::Kind::mark, state.session->take().letter, hit.found()};

@@ -49,7 +49,7 @@ void paintPlot(QPainter& painter, const SheetState& state) {
     for (std::size_t i = first; i < last; ++i) {
         if (!state.latenessOf(i, true))
             continue;
-        const Voice voice = state.outcome->found.hits[i].voice;
+        const Voice voice = state.outcome->hits[i].voice;
         const QColor ink = state.isSelected(i) ? state.ink.accent : state.ink.of(voice);
         const QPointF played = state.plotPoint(i, false);
         const QPointF landed = state.plotPoint(i, true);

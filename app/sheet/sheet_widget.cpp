@@ -126,15 +126,15 @@ void SheetWidget::selectMany(std::vector<std::size_t> hits, std::optional<std::s
     state_.candidate.reset();
     selectedAt_.clear();
     for (const std::size_t hit : state_.selection)
-        selectedAt_.push_back(state_.outcome->found.hits[hit].found());
-    currentAt_ = current ? std::optional(state_.outcome->found.hits[*current].found()) : std::nullopt;
+        selectedAt_.push_back(state_.outcome->hits[hit].found());
+    currentAt_ = current ? std::optional(state_.outcome->hits[*current].found()) : std::nullopt;
     redraw();
     emit hitSelected(current);
 }
 
 /// Hits come and go with every change; what was chosen stays chosen as long as it is there.
 void SheetWidget::findSelectionAgain() {
-    const auto& hits = state_.outcome->found.hits;
+    const auto& hits = state_.outcome->hits;
     const auto indexOf = [&](SourceFrame at) -> std::optional<std::size_t> {
         std::optional<std::size_t> nearest;
         for (std::size_t i = 0; i < hits.size(); ++i) {

@@ -7,7 +7,7 @@
 namespace lampo {
 
 QString wordsFor(const SheetState& state, std::size_t hit) {
-    const Hit& found = state.outcome->found.hits[hit];
+    const Hit& found = state.outcome->hits[hit];
     if (found.bare)
         return QObject::tr("A cut without an attack: it moves with its neighbours");
     const QLatin1String voice(name(found.voice).data());

@@ -69,7 +69,7 @@ void HitMenu::fillAnchors(QMenu* menu) {
     const auto selected = sheet_.state().selected;
     const auto& mics = document_.session().mics;
     for (std::size_t mic = 0; selected && mic < mics.size(); ++mic)
-        if (document_.outcome().found.hits[*selected].heardBy & onlyMic(mic))
+        if (document_.outcome().hits[*selected].heardBy & onlyMic(mic))
             menu->addAction(QString::fromStdString(mics[mic].shownName()), this, [this, stem = mics[mic].stem] {
                 correct(Correction::Kind::anchor, [&](Correction& c, std::size_t) { c.mic = stem; });
             });
@@ -158,7 +158,7 @@ void HitMenu::correct(Correction::Kind kind, const std::function<void(Correction
         return emit troubled(tr("Choose a hit first: click it, or step through them with the arrow keys"));
     std::vector<Correction> corrections;
     for (const std::size_t hit : chosen) {
-        Correction correction{kind, document_.session().take().letter, document_.outcome().found.hits[hit].found()};
+        Correction correction{kind, document_.session().take().letter, document_.outcome().hits[hit].found()};
         if (complete)
             complete(correction, hit);
         corrections.push_back(std::move(correction));
@@ -220,7 +220,7 @@ void HitMenu::remove() {
 void HitMenu::forget() {
     std::vector<SourceFrame> places;
     for (const std::size_t hit : sheet_.state().selection)
-        places.push_back(document_.outcome().found.hits[hit].found());
+        places.push_back(document_.outcome().hits[hit].found());
     if (!places.empty())
         document_.perform(DropCorrections{document_.session().take().letter, places});
 }
@@ -228,7 +228,7 @@ void HitMenu::forget() {
 /// The chosen hits become one; a lone one is joined with the next.
 void HitMenu::join() {
     auto chosen = sheet_.state().selection;
-    const auto& hits = document_.outcome().found.hits;
+    const auto& hits = document_.outcome().hits;
     if (chosen.size() == 1 && chosen.front() + 1 < hits.size())
         chosen.push_back(chosen.front() + 1);
     if (chosen.size() < 2)
@@ -242,7 +242,7 @@ void HitMenu::nudge(FrameCount by) {
     std::vector<Correction> corrections;
     for (const std::size_t hit : sheet_.state().selection)
         corrections.push_back({Correction::Kind::place, document_.session().take().letter,
-                               document_.outcome().found.hits[hit].found(),
+                               document_.outcome().hits[hit].found(),
                                document_.outcome().landings[hit].at + by});
     if (!corrections.empty())
         document_.perform(Correct{std::move(corrections)}, nudgeGesture_);
@@ -251,7 +251,7 @@ void HitMenu::nudge(FrameCount by) {
 void HitMenu::moveStart(FrameCount by) {
     std::vector<Correction> corrections;
     for (const std::size_t hit : sheet_.state().selection) {
-        const Hit& found = document_.outcome().found.hits[hit];
+        const Hit& found = document_.outcome().hits[hit];
         Correction correction{Correction::Kind::mark, document_.session().take().letter, found.found()};
         correction.to = betweenNeighbours(document_.outcome(), hit, found.anchor + by);
         corrections.push_back(correction);
@@ -266,7 +266,7 @@ void HitMenu::listen(bool wholeSlice, bool oneMic) {
     if (!selected && !candidate)
         return emit troubled(tr("Choose a hit to hear first"));
     const Session& session = document_.session();
-    const auto& hits = document_.outcome().found.hits;
+    const auto& hits = document_.outcome().hits;
     const FrameCount leadIn = toFrames(session.seams.leadIn, session.rate);
     SourceFrame begin, end;
     std::optional<std::size_t> mic;

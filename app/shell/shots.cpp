@@ -55,7 +55,7 @@ void showOneSeam(MainWindow& window) {
 
 /// A soft snare stroke in the bars that are shown.
 std::optional<std::size_t> firstGhost(MainWindow& window) {
-    const auto& hits = window.document().outcome().found.hits;
+    const auto& hits = window.document().outcome().hits;
     const auto [first, last] = window.sheet().state().visibleHits();
     for (std::size_t i = first; i < last; ++i)
         if (hits[i].voice == Voice::snare && hits[i].level.value < -10)

@@ -49,8 +49,8 @@ bool HitsModel::shows(std::size_t hit) const {
 }
 
 bool HitsModel::before(std::size_t a, std::size_t b) const {
-    const Hit& one = document_.outcome().found.hits[a];
-    const Hit& other = document_.outcome().found.hits[b];
+    const Hit& one = document_.outcome().hits[a];
+    const Hit& other = document_.outcome().hits[b];
     switch (sortedBy_) {
     case drum:
         return one.voice < other.voice;
@@ -112,7 +112,7 @@ QVariant HitsModel::data(const QModelIndex& index, int role) const {
 }
 
 QString HitsModel::text(std::size_t hit, int column) const {
-    const Hit& found = document_.outcome().found.hits[hit];
+    const Hit& found = document_.outcome().hits[hit];
     const Landing& landing = document_.outcome().landings[hit];
     const Session& session = document_.session();
     switch (column) {

@@ -62,17 +62,22 @@ void Analyses::merge(const Analyses& others) {
 
 std::vector<AnalysisKey> Analyses::missing(const Session& session, Listen to) const {
     std::vector<AnalysisKey> keys;
-    if (session.empty())
-        return keys;
-    for (const bool guides : {true, false})
-        for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
-            if (session.mics[mic].guide != guides || session.take().files[mic].empty() ||
-                (!guides && to == Listen::toGuides))
-                continue;
-            const AnalysisKey key = analysisKey(session, session.take(), mic);
-            if (!of(key))
-                keys.push_back(key);
-        }
+    const auto want = [&](bool guides, bool sounding) {
+        for (std::size_t take = 0; take < session.takes.size(); ++take)
+            for (std::size_t mic = 0; session.sounds(take) == sounding && mic < session.mics.size(); ++mic) {
+                if (session.mics[mic].guide != guides || session.takes[take].files[mic].empty())
+                    continue;
+                const AnalysisKey key = analysisKey(session, session.takes[take], mic);
+                if (!of(key))
+                    keys.push_back(key);
+            }
+    };
+    want(true, true);
+    if (to == Listen::toEveryMic) {
+        want(true, false);
+        want(false, true);
+        want(false, false);
+    }
     return keys;
 }
 

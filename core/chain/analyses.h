@@ -21,7 +21,8 @@ struct AnalysisKey {
 };
 AnalysisKey analysisKey(const Session& session, const Take& take, std::size_t mic);
 
-/// Hits need the guides. The other mics' candidates tell how bleed arrives and whether files start together.
+/// Hits need the guides of the takes that sound. The other mics' candidates tell how bleed arrives and whether files
+/// start together, those of the other takes what they could give.
 enum class Listen { toGuides, toEveryMic };
 
 /// The candidates of every mic that was listened to so far. A value: copies share the analyses, which never change.
@@ -36,7 +37,7 @@ public:
     /// Takes over all that `others` know.
     void merge(const Analyses& others);
 
-    /// What the session's sounding take wants and is not there, guides first.
+    /// What the session wants and is not there: guides of takes that sound first, then all guides, then the rest.
     std::vector<AnalysisKey> missing(const Session& session, Listen to) const;
 
     const std::map<AnalysisKey, std::shared_ptr<const MicAnalysis>>& all() const { return known_; }

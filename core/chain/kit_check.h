@@ -7,16 +7,17 @@
 
 namespace lampo {
 
-/// What the files of the sounding take say about the kit, for those who set it up.
+/// What the files of one take say about the kit, for those who set it up.
 struct KitCheck {
+    std::size_t take = 0; ///< index in the session
     std::vector<FalseStart> starts;
     std::vector<PolarityPair> polarity;
 };
 
 /// Once all mics were listened to; what cannot be read is passed over.
-KitCheck checkKit(const Session& session, const Analyses& analyses, const Progress& progress);
+KitCheck checkKit(const Session& session, std::size_t take, const Analyses& analyses, const Progress& progress);
 
-/// The edit that brings the false starts of the sounding take together.
+/// The edit that brings the false starts of its take together.
 SetOffsets startingTogether(const Session& session, const KitCheck& check);
 
 } // namespace lampo

@@ -1,8 +1,60 @@
 #include "chain/outcome.h"
 
+#include "base/parallel.h"
 #include "seams/planner.h"
 
+#include <algorithm>
+#include <set>
+
 namespace lampo {
+namespace {
+
+struct LayOrder {
+    Placed where;
+    Range<SongFrame> cover;
+};
+
+/// Each take once for every part of the form, so that any of them can be swapped in; then the grafts.
+std::vector<LayOrder> ordersOf(const Session& session) {
+    std::vector<LayOrder> orders;
+    const auto add = [&](const Piece& piece) {
+        const LayOrder order{{*piece.take, piece.shift}, coverOf(session, piece)};
+        if (std::none_of(orders.begin(), orders.end(), [&](const LayOrder& known) {
+                return known.where == order.where && known.cover == order.cover;
+            }))
+            orders.push_back(order);
+    };
+    for (std::size_t take = 0; take < session.takes.size(); ++take)
+        for (const FormPart& part : session.form)
+            if (part.moved)
+                add({{part.begin, part.begin}, take, session.takes[take].start + *part.moved, 0});
+    for (const Piece& piece : piecesOf(session))
+        if (piece.take)
+            add(piece);
+    return orders;
+}
+
+std::shared_ptr<const LaidTake> laidFor(const Session& session, std::span<const KeptLay> lays,
+                                        const Piece& piece) {
+    const Placed where{*piece.take, piece.shift};
+    const auto cover = coverOf(session, piece);
+    const auto found = std::find_if(lays.begin(), lays.end(), [&](const KeptLay& lay) {
+        return lay.laid->where == where && lay.laid->cover == cover;
+    });
+    return found == lays.end() ? nullptr : found->laid;
+}
+
+void collectHits(Outcome& outcome) {
+    for (std::size_t p = 0; p < outcome.choice.pieces.size(); ++p) {
+        const ChosenPiece& piece = outcome.choice.pieces[p];
+        for (std::size_t hit = piece.first; hit < piece.end; ++hit) {
+            outcome.hits.push_back({piece.laid->hits[hit], piece.laid->where.take, piece.laid->where.shift, p});
+            outcome.landings.push_back(piece.laid->landings[hit]);
+        }
+    }
+}
+
+} // namespace
 
 std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses& analyses, const Outcome* before) {
     auto outcome = std::make_shared<Outcome>();
@@ -10,21 +62,49 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
         outcome->plan = std::make_shared<const Plan>();
         return outcome;
     }
-    outcome->heard = analyses.of(session, session.take());
-    std::vector<const MicAnalysis*> perMic;
-    for (const auto& analysis : outcome->heard)
-        perMic.push_back(analysis.get());
-    for (const Mic& mic : session.mics)
-        outcome->guides.push_back(mic.guide);
-    const bool sameBleed =
-        before && before->bleed && before->heard == outcome->heard && before->guides == outcome->guides;
-    outcome->bleed =
-        sameBleed ? before->bleed : std::make_shared<const BleedJudgement>(judgeBleed(session, perMic));
-    outcome->found = findHits(session, session.take(), perMic, *outcome->bleed);
-    outcome->landings = land(session, MusicalMap(session.map, session.rate), outcome->found.hits);
-    outcome->plan = std::make_shared<const Plan>(planSlices(session, outcome->found.hits, outcome->landings));
-    outcome->warnings = warningsOf(session, outcome->found, outcome->landings, *outcome->plan);
+    outcome->takes.resize(session.takes.size());
+    forEachIndex(session.takes.size(), [&](std::size_t take) {
+        outcome->takes[take] =
+            hearTake(session, take, analyses,
+                     before && take < before->takes.size() ? before->takes[take] : nullptr);
+    });
+    const auto orders = ordersOf(session);
+    outcome->lays.resize(orders.size());
+    forEachIndex(orders.size(), [&](std::size_t i) {
+        outcome->lays[i] = layTake(session, outcome->takes[orders[i].where.take], orders[i].where, orders[i].cover,
+                                   before ? std::span(before->lays) : std::span<const KeptLay>{});
+    });
+    outcome->choice =
+        chooseHits(session, [&](const Piece& piece) { return laidFor(session, outcome->lays, piece); });
+    collectHits(*outcome);
+    for (std::size_t take = 0; take < session.takes.size(); ++take)
+        if (session.sounds(take)) {
+            const auto& lost = outcome->takes[take]->found.lost;
+            outcome->lost.insert(outcome->lost.end(), lost.begin(), lost.end());
+        }
+    outcome->plan = std::make_shared<const Plan>(planSlices(session, outcome->choice));
+    outcome->warnings = warningsOf(
+        session, {outcome->hits, outcome->landings, outcome->lost, outcome->choice.crowded, *outcome->plan});
     return outcome;
+}
+
+std::shared_ptr<const LaidTake> ownLay(const Session& session, const Outcome& outcome, std::size_t take,
+                                       SongFrame place) {
+    const auto shift = ownShift(session, take, place);
+    return shift ? laidFor(session, outcome.lays, {{place, place}, take, *shift, 0}) : nullptr;
+}
+
+std::shared_ptr<const Plan> playedPlan(const Session& session, const Outcome& outcome) {
+    const auto choice = chooseHits(session, [&](const Piece& piece) {
+        const auto laid = laidFor(session, outcome.lays, piece);
+        if (!laid)
+            return laid;
+        auto unmoved = std::make_shared<LaidTake>(*laid);
+        for (Landing& landing : unmoved->landings)
+            landing.at = asResult(landing.played);
+        return std::shared_ptr<const LaidTake>(std::move(unmoved));
+    });
+    return std::make_shared<const Plan>(planSlices(session, choice));
 }
 
 } // namespace lampo

@@ -16,13 +16,17 @@ double rounded(double value, double step) {
     return std::round(value / step) * step;
 }
 
+std::string letterOf(const Session& session, std::size_t take) {
+    return std::string(1, session.takes[take].letter);
+}
+
 json micsJson(const Session& session, const Analyses& analyses, const Outcome& outcome) {
     json list = json::array();
     for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
         const auto& file = session.take().files[mic];
         const auto analysis =
             session.mics[mic].guide ? analyses.of(analysisKey(session, session.take(), mic)) : nullptr;
-        const auto hits = std::count_if(outcome.found.hits.begin(), outcome.found.hits.end(),
+        const auto hits = std::count_if(outcome.hits.begin(), outcome.hits.end(),
                                         [&](const Hit& hit) { return (hit.heardBy & onlyMic(mic)) != 0; });
         list.push_back({{"file", file.file.filename().string()},
                         {"role", name(session.mics[mic].role)},
@@ -49,11 +53,12 @@ BarBeat meantPlace(const MusicalMap& map, const Landing& landing) {
 json hitsJson(const Session& session, const Outcome& outcome) {
     const MusicalMap map(session.map, session.rate);
     json list = json::array();
-    for (std::size_t i = 0; i < outcome.found.hits.size(); ++i) {
-        const Hit& hit = outcome.found.hits[i];
+    for (std::size_t i = 0; i < outcome.hits.size(); ++i) {
+        const SongHit& hit = outcome.hits[i];
         const Landing& landing = outcome.landings[i];
         const BarBeat place = meantPlace(map, landing);
         list.push_back({{"id", i},
+                        {"take", letterOf(session, hit.take)},
                         {"source", hit.anchor.frame},
                         {"landing", landing.at.frame},
                         {"voice", name(hit.voice)},
@@ -68,7 +73,7 @@ json hitsJson(const Session& session, const Outcome& outcome) {
 
 /// Slices tile the result: one ends where the next begins to sound, so a slice's opening seam belongs to it. Only
 /// holes that were left open lie between slices.
-json slicesJson(const Plan& plan) {
+json slicesJson(const Session& session, const Plan& plan) {
     json list = json::array();
     for (std::size_t i = 0; i < plan.segments.size(); ++i) {
         const Segment& segment = plan.segments[i];
@@ -77,7 +82,8 @@ json slicesJson(const Plan& plan) {
                                     : segment.sounds.end;
         if (end == segment.sounds.begin)
             continue; // sounds only while the next one comes up
-        list.push_back({{"source_start", segment.sourceAt(segment.sounds.begin).frame},
+        list.push_back({{"take", letterOf(session, segment.take)},
+                        {"source_start", segment.sourceAt(segment.sounds.begin).frame},
                         {"source_end", segment.sourceAt(end).frame},
                         {"result_start", segment.sounds.begin.frame},
                         {"result_end", end.frame}});
@@ -100,7 +106,7 @@ std::string reportText(const Session& session, const Analyses& analyses, const O
                       {"length", session.length().frames},
                       {"mics", micsJson(session, analyses, outcome)},
                       {"hits", hitsJson(session, outcome)},
-                      {"slices", slicesJson(*outcome.plan)},
+                      {"slices", slicesJson(session, *outcome.plan)},
                       {"seams", seams},
                       {"warnings", warnings}};
     return report.dump(1) + "\n";

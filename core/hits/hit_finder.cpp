@@ -22,23 +22,31 @@ struct Listening {
     bool judgesBleed = true;
 };
 
-/// Which section rules where, on one take's own axis.
-class SectionMap {
+/// Where in the song a take's own material belongs, and which section rules there.
+class OwnPlaces {
 public:
-    SectionMap(const Session& session, const MusicalMap& map, FrameCount start) {
+    OwnPlaces(const Session& session, const MusicalMap& map, FrameCount start) : form_(session.form), start_(start) {
         for (const Section& section : session.sections)
-            ranges_.push_back({{SourceFrame{map.barStart(section.firstBar).frame} - start,
-                                SourceFrame{map.barStart(section.firstBar + section.bars).frame} - start},
-                               &section});
+            ranges_.push_back(
+                {{map.barStart(section.firstBar), map.barStart(section.firstBar + section.bars)}, &section});
     }
-    const Section* at(SourceFrame place) const {
+    /// None where its bars were deleted.
+    std::optional<SongFrame> songAt(SourceFrame place) const {
+        return songPlace(form_, asPlayed(place, start_));
+    }
+    const Section* sectionAt(SourceFrame place) const {
+        if (ranges_.empty())
+            return nullptr;
+        const auto song = songAt(place);
         const auto found = std::partition_point(ranges_.begin(), ranges_.end(),
-                                                [&](const auto& range) { return range.first.end <= place; });
-        return found != ranges_.end() && found->first.contains(place) ? found->second : nullptr;
+                                                [&](const auto& range) { return song && range.first.end <= *song; });
+        return song && found != ranges_.end() && found->first.contains(*song) ? found->second : nullptr;
     }
 
 private:
-    std::vector<std::pair<Range<SourceFrame>, const Section*>> ranges_;
+    const Form& form_;
+    FrameCount start_;
+    std::vector<std::pair<Range<SongFrame>, const Section*>> ranges_;
 };
 
 std::vector<MicCandidates> heardBy(const Session& session, std::span<const MicAnalysis* const> analyses,
@@ -55,7 +63,7 @@ public:
     Finder(const Session& session, const Take& take, std::span<const MicAnalysis* const> analyses,
            const BleedJudgement& bleed)
         : session_(session), take_(take), bleed_(bleed), map_(session.map, session.rate),
-          sections_(session, map_, take.start), guides_(heardBy(session, analyses, true)) {
+          places_(session, map_, take.start), guides_(heardBy(session, analyses, true)) {
         found_.judged.resize(session.mics.size());
     }
 
@@ -82,7 +90,7 @@ public:
 private:
     Listening listeningAt(const Mic& mic, SourceFrame place) const {
         Listening listening{mic.threshold, toFrames(mic.shortestGap, session_.rate), mic.judgesBleed};
-        const Section* section = sections_.at(place);
+        const Section* section = places_.sectionAt(place);
         if (const SectionListening* own = section ? section->listeningOf(mic.stem) : nullptr) {
             listening.threshold = own->threshold.value_or(listening.threshold);
             if (own->shortestGap)
@@ -182,7 +190,7 @@ private:
     }
 
     bool matters(const Hit& hit) const {
-        const SongFrame played = asPlayed(hit.anchor, take_.start);
+        const SongFrame played = places_.songAt(hit.anchor).value_or(asPlayed(hit.anchor, take_.start));
         const BarBeat place = map_.barBeat(played);
         const Finest* finest = session_.finestOf(place.bar);
         if (!finest)
@@ -232,7 +240,7 @@ private:
     const Take& take_;
     const BleedJudgement& bleed_;
     MusicalMap map_;
-    SectionMap sections_;
+    OwnPlaces places_;
     std::vector<MicCandidates> guides_;
     std::vector<Attack> attacks_;
     std::vector<Cluster> clusters_;

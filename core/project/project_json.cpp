@@ -3,6 +3,7 @@
 #include "hits/hit.h"
 #include "project/json_fields.h"
 #include "project/mic_json.h"
+#include "project/takes_json.h"
 
 #include <algorithm>
 #include <array>
@@ -43,11 +44,16 @@ json takeJson(const Take& take, const fs::path& folder) {
     json files = json::array();
     for (const auto& file : take.files)
         files.push_back(fileJson(file, folder));
-    return {{"letter", std::string(1, take.letter)},
-            {"folder", stored(take.folder, folder)},
-            {"files", files},
-            {"start", take.start.frames},
-            {"length", take.length.frames}};
+    json out{{"letter", std::string(1, take.letter)},
+             {"folder", stored(take.folder, folder)},
+             {"files", files},
+             {"start", take.start.frames},
+             {"length", take.length.frames}};
+    if (!take.note.empty())
+        out["note"] = take.note;
+    if (take.tint)
+        out["tint"] = *take.tint;
+    return out;
 }
 
 json finestJson(const Finest& finest) {
@@ -83,7 +89,7 @@ json correctionJson(const Correction& correction) {
     json out{
         {"kind", name(correction.kind)}, {"take", std::string(1, correction.take)}, {"at", correction.at.frame}};
     if (correction.kind == Kind::place)
-        out["landing"] = correction.landing.frame;
+        out["moved"] = correction.moved.frames;
     if (correction.kind == Kind::add || correction.kind == Kind::drum)
         out["voice"] = name(correction.voice);
     if (correction.kind == Kind::mark || correction.kind == Kind::join)
@@ -133,6 +139,10 @@ Take readTake(const json& j, const fs::path& folder) {
     for (SourceFile& file : take.files)
         if (!file.empty() && file.length == FrameCount{})
             file.length = take.length;
+    if (j.contains("note"))
+        take.note = text(j, "note");
+    if (j.contains("tint"))
+        take.tint = static_cast<int>(whole(j, "tint", 0, takeTints - 1));
     return take;
 }
 
@@ -190,7 +200,7 @@ Correction::Kind readKind(const json& j) {
 
 Correction readCorrection(const json& j) {
     Correction correction{readKind(j), letter(j, "take"), {whole(j, "at", -longest, longest)}};
-    correction.landing = {wholeOr(j, "landing", 0, -longest, longest)};
+    correction.moved = {wholeOr(j, "moved", 0, -longest, longest)};
     correction.to = {wholeOr(j, "to", 0, -longest, longest)};
     if (j.contains("voice"))
         correction.voice = readVoice(j);
@@ -250,14 +260,39 @@ void checkWhole(const Session& session) {
     for (const Mic& mic : session.mics)
         if (!stems.insert(mic.stem).second)
             throw Damage{"two mics have one name"};
-    if (!session.takes.empty() && session.sounding >= session.takes.size())
-        throw Damage{"the sounding take does not exist"};
+    std::set<char> letters;
+    for (const Take& take : session.takes)
+        if (!letters.insert(take.letter).second)
+            throw Damage{"two takes have one letter"};
     for (const Take& take : session.takes)
         if (take.files.size() != session.mics.size())
             throw Damage{"a take does not have a file for every mic"};
 }
 
-Session readSession(const json& j, const fs::path& folder) {
+/// Before there were comps, places were kept as they lay in the song.
+void readOldPlaces(const json& j, Session& session) {
+    const json& stored = member(j, "corrections");
+    for (std::size_t i = 0; i < session.corrections.size(); ++i) {
+        Correction& correction = session.corrections[i];
+        const std::size_t take = session.takeLettered(correction.take);
+        if (correction.kind == Correction::Kind::place && stored[i].contains("landing") &&
+            take < session.takes.size())
+            correction.moved = SongFrame{whole(stored[i], "landing", -longest, longest)} -
+                               asPlayed(correction.at, session.takes[take].start);
+    }
+}
+
+Session readSession(const json& j, const fs::path& folder, bool withVersions);
+
+Version readVersion(const json& j, const fs::path& folder) {
+    Version version{text(j, "name"), text(j, "kept"), {}, nullptr};
+    if (j.contains("print"))
+        version.print = found(text(j, "print"), folder);
+    version.session = std::make_shared<const Session>(readSession(member(j, "session"), folder, false));
+    return version;
+}
+
+Session readSession(const json& j, const fs::path& folder, bool withVersions) {
     if (text(j, "schema") != schema)
         throw Damage{"it was written by a newer or another program"};
     Session session;
@@ -266,7 +301,7 @@ Session readSession(const json& j, const fs::path& folder) {
     session.mics = list(j, "mics", readMic);
     session.takes = list(j, "takes", [&](const json& take) { return readTake(take, folder); });
     session.companions = list(j, "companions", [&](const json& c) { return readCompanion(c, folder); });
-    session.sounding = static_cast<std::size_t>(whole(j, "sounding", 0, 1000));
+    readChoices(j, session);
     session.map = readMap(member(j, "map"));
     session.sections = list(j, "sections", readSection);
     session.corrections = list(j, "corrections", readCorrection);
@@ -274,12 +309,13 @@ Session readSession(const json& j, const fs::path& folder) {
         session.finest = readFinest(member(j, "finest"));
     readSettings(j, session);
     checkWhole(session);
+    readOldPlaces(j, session);
+    if (withVersions && j.contains("versions"))
+        session.versions = list(j, "versions", [&](const json& v) { return readVersion(v, folder); });
     return session;
 }
 
-} // namespace
-
-std::string projectText(const Session& session, const fs::path& folder) {
+json sessionJson(const Session& session, const fs::path& folder) {
     json out{{"schema", schema},
              {"title", session.title},
              {"sample_rate", session.rate.hz},
@@ -292,7 +328,6 @@ std::string projectText(const Session& session, const fs::path& folder) {
                                                      {"level_db", c.level.value},
                                                      {"mute", c.mute}};
                                      })},
-             {"sounding", session.sounding},
              {"map", mapJson(session.map)},
              {"sections", listJson(session.sections, sectionJson)},
              {"timing", {{"grid", name(session.timing.grid)}, {"strength", session.timing.strength}}},
@@ -304,12 +339,30 @@ std::string projectText(const Session& session, const fs::path& folder) {
              {"corrections", listJson(session.corrections, correctionJson)}};
     if (session.finest)
         out["finest"] = finestJson(*session.finest);
+    writeChoices(session, out);
+    return out;
+}
+
+json versionJson(const Version& version, const fs::path& folder) {
+    json out{{"name", version.name}, {"kept", version.kept}, {"session", sessionJson(*version.session, folder)}};
+    if (!version.print.empty())
+        out["print"] = stored(version.print, folder);
+    return out;
+}
+
+} // namespace
+
+std::string projectText(const Session& session, const fs::path& folder) {
+    json out = sessionJson(session, folder);
+    if (!session.versions.empty())
+        out["versions"] =
+            listJson(session.versions, [&](const Version& version) { return versionJson(version, folder); });
     return written(out);
 }
 
 Expected<Session> sessionFromText(std::string_view source, const fs::path& folder, const std::string& named) {
     try {
-        return readSession(parseLimited(source), folder);
+        return readSession(parseLimited(source), folder, true);
     } catch (const Damage& damage) {
         return fail(ErrorKind::damagedProject,
                     named + " is damaged or not a Lampo project: " + damage.what + "; nothing was changed");

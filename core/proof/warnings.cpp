@@ -1,6 +1,7 @@
 #include "proof/warnings.h"
 
 #include "base/text.h"
+#include "map/musical_map.h"
 
 #include <algorithm>
 #include <cmath>
@@ -39,6 +40,8 @@ void aboutLanding(const Session& session, const Hit& hit, const Landing& landing
 
 void aboutHoles(const Session& session, const Plan& plan, std::vector<Warning>& warnings) {
     for (std::size_t i = 1; i < plan.segments.size(); ++i) {
+        if (plan.segments[i].take != plan.segments[i - 1].take)
+            continue; // nothing opens between two takes
         const FrameCount opened = plan.segments[i].shift - plan.segments[i - 1].shift;
         if (opened > toFrames(longHole, session.rate))
             warnings.push_back({plan.segments[i].sounds.begin, WarningKind::longHole,
@@ -59,6 +62,8 @@ std::string_view name(WarningKind kind) {
         return "held-together";
     case WarningKind::longHole:
         return "long-hole";
+    case WarningKind::crowdedBorder:
+        return "crowded-border";
     case WarningKind::lostCorrection:
         return "lost-correction";
     case WarningKind::nothingFound:
@@ -67,16 +72,24 @@ std::string_view name(WarningKind kind) {
     return "";
 }
 
-std::vector<Warning> warningsOf(const Session& session, const FoundHits& found, std::span<const Landing> landings,
-                                const Plan& plan) {
+std::vector<Warning> warningsOf(const Session& session, const Edited& edit) {
+    const MusicalMap map(session.map, session.rate);
     std::vector<Warning> warnings;
-    for (std::size_t i = 0; i < landings.size(); ++i)
-        aboutLanding(session, found.hits[i], landings[i], warnings);
-    aboutHoles(session, plan, warnings);
-    for (const Correction& correction : found.lost)
-        warnings.push_back({ResultFrame{correction.at.frame} + session.take().start, WarningKind::lostCorrection,
-                            "A correction no longer finds its hit here", 8});
-    if (found.hits.empty())
+    for (std::size_t i = 0; i < edit.landings.size(); ++i)
+        aboutLanding(session, edit.hits[i], edit.landings[i], warnings);
+    aboutHoles(session, edit.plan, warnings);
+    for (const CrowdedBorder& border : edit.crowded)
+        warnings.push_back({asResult(border.at), WarningKind::crowdedBorder,
+                            "No quiet place was found for the border in bar " + std::to_string(map.barAt(border.at)) +
+                                ", so the take before it goes on",
+                            15});
+    for (const Correction& correction : edit.lost) {
+        const std::size_t take = session.takeLettered(correction.take);
+        const auto place = songPlace(session.form, asPlayed(correction.at, session.takes[take].start));
+        warnings.push_back({asResult(place.value_or(SongFrame{0})), WarningKind::lostCorrection,
+                            std::string("A correction in take ") + correction.take + " no longer finds its hit", 8});
+    }
+    if (edit.hits.empty())
         warnings.push_back(
             {{0}, WarningKind::nothingFound, "No hits were found: choose a guide or lower its threshold", 20});
     std::stable_sort(warnings.begin(), warnings.end(),

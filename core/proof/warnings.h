@@ -1,6 +1,6 @@
 #pragma once
 
-#include "hits/hit_finder.h"
+#include "comp/choice.h"
 #include "seams/plan.h"
 #include "timing/landing.h"
 
@@ -9,7 +9,7 @@
 
 namespace lampo {
 
-enum class WarningKind { doubtfulLine, movedFar, heldTogether, longHole, lostCorrection, nothingFound };
+enum class WarningKind { doubtfulLine, movedFar, heldTogether, longHole, crowdedBorder, lostCorrection, nothingFound };
 std::string_view name(WarningKind kind);
 
 /// A place that wants an ear.
@@ -20,8 +20,16 @@ struct Warning {
     double gravity = 0; ///< the worse, the larger
 };
 
+/// What is looked at.
+struct Edited {
+    std::span<const SongHit> hits;
+    std::span<const Landing> landings; ///< one per hit
+    std::span<const Correction> lost;
+    std::span<const CrowdedBorder> crowded;
+    const Plan& plan;
+};
+
 /// What hits, landings and plan already tell, worst first.
-std::vector<Warning> warningsOf(const Session& session, const FoundHits& found, std::span<const Landing> landings,
-                                const Plan& plan);
+std::vector<Warning> warningsOf(const Session& session, const Edited& edit);
 
 } // namespace lampo

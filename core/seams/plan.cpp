@@ -10,6 +10,8 @@ std::string_view name(SeamKind kind) {
         return "borrowed";
     case SeamKind::repeated:
         return "repeated";
+    case SeamKind::border:
+        return "border";
     case SeamKind::opened:
         return "opened";
     case SeamKind::closed:

@@ -25,6 +25,7 @@ enum class SeamKind {
     crossfade, ///< the later slice came nearer, or both moved alike and only the cut shows
     borrowed,  ///< the later slice starts earlier and fills the hole with the earlier hit's tail
     repeated,  ///< the hole is longer than one tail: a part of the tail sounds again
+    border,    ///< from one take to another, or to another place of the same
     opened,    ///< a slice fades in behind a hole that stays
     closed,    ///< a slice fades out before a hole that stays
 };

@@ -22,26 +22,79 @@ public:
         plan_.length = session.length();
     }
 
-    Plan run(std::span<const Hit> hits, std::span<const Landing> landings) {
-        const Take& take = session_.take();
-        Slice earlier{SourceFrame{0} - after_, SourceFrame{0} - after_, take.start};
-        begin({0}, earlier.shift, {});
-        for (std::size_t i = 0; i < hits.size(); ++i) {
-            const Slice later{hits[i].first, hits[i].last, take.start + landings[i].move()};
-            join(earlier, later);
-            earlier = later;
+    Plan run(const Choice& choice) {
+        for (const ChosenPiece& piece : choice.pieces) {
+            if (!plan_.segments.empty() || piece.in.end > ResultFrame{0})
+                comeIn(piece);
+            sounding_ = !piece.silent();
+            if (sounding_)
+                joinHits(piece);
         }
-        // The end of the files is in place again, so that the last tail is neither cut short nor runs out.
-        const SourceFrame end = SourceFrame{take.length.frames} + before_;
-        if (earlier.shift != take.start)
-            join(earlier, {end, end, take.start});
-        plan_.segments.back().sounds.end = ResultFrame{plan_.length.frames};
+        if (sounding_)
+            finish(choice.pieces.back());
         return std::move(plan_);
     }
 
 private:
+    void comeIn(const ChosenPiece& piece) {
+        const FrameCount length = piece.in.length();
+        take_ = piece.piece.take.value_or(take_);
+        if (sounding_)
+            end(piece.in.end, length);
+        if (!piece.silent())
+            begin(piece.in.begin, piece.shiftIn, length);
+        plan_.seams.push_back({piece.in, piece.silent() ? SeamKind::closed
+                                         : sounding_    ? SeamKind::border
+                                                        : SeamKind::opened});
+    }
+
+    void joinHits(const ChosenPiece& piece) {
+        std::size_t hit = piece.first;
+        const auto slice = [&](std::size_t i) {
+            const Hit& at = piece.laid->hits[i];
+            return Slice{at.first, at.last, piece.laid->shiftOf(i)};
+        };
+        Slice earlier{SourceFrame{0} - after_, SourceFrame{0} - after_, piece.shiftIn};
+        if (plan_.segments.empty()) {
+            take_ = *piece.piece.take;
+            begin({0}, piece.shiftIn, {});
+        }
+        if (piece.in.end > ResultFrame{0} || piece.first > 0) {
+            if (piece.first == piece.end)
+                return;
+            earlier = slice(hit++);
+        }
+        for (; hit < piece.end; ++hit) {
+            const Slice later = slice(hit);
+            join(earlier, later);
+            earlier = later;
+        }
+    }
+
+    /// The end of the files is in place again, so that the last tail is neither cut short nor runs out.
+    void finish(const ChosenPiece& piece) {
+        const ResultFrame end{plan_.length.frames};
+        plan_.segments.back().sounds.end = end;
+        if (endsWithItsTake(session_, piece)) {
+            const SourceFrame fileEnd = SourceFrame{session_.takes[take_].length.frames} + before_;
+            if (piece.end > piece.first && piece.shiftOut != piece.piece.shift) {
+                const Hit& last = piece.laid->hits[piece.end - 1];
+                join({last.first, last.last, piece.shiftOut}, {fileEnd, fileEnd, piece.piece.shift});
+                plan_.segments.back().sounds.end = end;
+            }
+            return;
+        }
+        const ResultFrame quiet =
+            piece.end > piece.first
+                ? ResultFrame{(piece.laid->hits[piece.end - 1].last + after_).frame} + piece.shiftOut
+                : plan_.segments.back().sounds.begin + plan_.segments.back().fadeIn;
+        const FrameCount out = std::clamp(end - quiet, FrameCount{0}, fade_);
+        plan_.segments.back().fadeOut = out;
+        plan_.seams.push_back({{end - out, end}, SeamKind::closed});
+    }
+
     void begin(ResultFrame at, FrameCount shift, FrameCount fadeIn) {
-        plan_.segments.push_back({session_.sounding, shift, {at, at}, fadeIn, {}});
+        plan_.segments.push_back({take_, shift, {at, at}, fadeIn, {}});
     }
 
     void end(ResultFrame at, FrameCount fadeOut) {
@@ -116,13 +169,15 @@ private:
     FrameCount leadIn_;
     FrameCount shortest_;
     FrameCount fade_;
+    std::size_t take_ = 0; ///< that sounds
+    bool sounding_ = false;
     Plan plan_;
 };
 
 } // namespace
 
-Plan planSlices(const Session& session, std::span<const Hit> hits, std::span<const Landing> landings) {
-    return Planner(session).run(hits, landings);
+Plan planSlices(const Session& session, const Choice& choice) {
+    return Planner(session).run(choice);
 }
 
 } // namespace lampo

@@ -7,6 +7,13 @@
 
 namespace lampo {
 
+/// A place in one take's files.
+struct TakePlace {
+    char take = 'A';
+    SourceFrame at;
+    bool operator==(const TakePlace&) const = default;
+};
+
 /// What the user said about one place of one take. Kept by source position, so that it survives every change of
 /// settings; it speaks of the hit that was found nearest to `at` within `correctionTolerance`.
 struct Correction {
@@ -20,12 +27,12 @@ struct Correction {
         anchor, ///< `mic` gives the anchor
         drum,   ///< it is a stroke of `voice`
         pin,    ///< it stays as played
-        place,  ///< it lands on `landing`
+        place,  ///< it lands `moved` away from where `at` was played
     };
     Kind kind = Kind::pin;
     char take = 'A';
     SourceFrame at;
-    ResultFrame landing{};      ///< of `place`
+    FrameCount moved{};         ///< of `place`
     Voice voice = Voice::other; ///< of `add` and `drum`
     SourceFrame to{};           ///< of `mark` and `join`
     std::string mic{};          ///< of `add` (may be empty) and `anchor`: a stem

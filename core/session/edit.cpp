@@ -1,6 +1,7 @@
 #include "session/edit.h"
 
 #include "base/text.h"
+#include "session/overloaded.h"
 
 #include <algorithm>
 #include <bit>
@@ -8,11 +9,6 @@
 
 namespace lampo {
 namespace {
-
-template <class... Fs>
-struct Overloaded : Fs... {
-    using Fs::operator()...;
-};
 
 tl::unexpected<Error> outside(const std::string& what, double low, double high, const std::string& unit) {
     return fail(ErrorKind::badValue,
@@ -213,22 +209,17 @@ struct Applier {
         next.companions[e.companion].mute = e.mute;
         return {};
     }
-    Expected<void> operator()(const ChooseTake& e) {
-        if (e.take >= next.takes.size())
-            return fail(ErrorKind::badValue, "There is no such take");
-        next.sounding = e.take;
-        return {};
-    }
     Expected<void> operator()(const Correct& e) {
         for (const Correction& correction : e.corrections)
             correct(correction);
         return {};
     }
     Expected<void> operator()(const DropCorrections& e) {
-        for (const SourceFrame at : e.at)
-            std::erase_if(next.corrections, [&](const auto& c) { return speaksOf(c, e.take, at); });
+        for (const TakePlace& place : e.at)
+            std::erase_if(next.corrections, [&](const auto& c) { return speaksOf(c, place.take, place.at); });
         return {};
     }
+    Expected<void> operator()(const TakeEdit& e) { return apply(e, next); }
 
 private:
     void correct(const Correction& correction) {
@@ -367,13 +358,11 @@ std::string describe(const Session& session, const Edit& edit) {
                                            : std::string("a companion");
                 return (e.mute ? "Mute " : "Unmute ") + companion;
             },
-            [&](const ChooseTake& e) {
-                return "Take " + std::string(1, e.take < session.takes.size() ? session.takes[e.take].letter : '?');
-            },
             [](const Correct& e) { return describe(e.corrections); },
             [](const DropCorrections& e) {
                 return std::string(e.at.size() == 1 ? "Drop a correction" : "Drop corrections");
-            }},
+            },
+            [&](const TakeEdit& e) { return describe(session, e); }},
         edit);
 }
 

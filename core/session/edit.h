@@ -1,7 +1,7 @@
 #pragma once
 
 #include "base/error.h"
-#include "session/session.h"
+#include "session/take_edits.h"
 
 #include <memory>
 #include <string>
@@ -114,9 +114,6 @@ struct MuteCompanion {
     std::size_t companion;
     bool mute;
 };
-struct ChooseTake {
-    std::size_t take;
-};
 /// Each replaces what was said before about the same aspect of the same place. To remove a hit that was added is to
 /// take the addition back.
 struct Correct {
@@ -126,15 +123,14 @@ struct Correct {
 };
 /// Forgets all that was said about these places.
 struct DropCorrections {
-    char take;
-    std::vector<SourceFrame> at;
+    std::vector<TakePlace> at;
 };
 
 using Edit =
     std::variant<SetTempo, SetMeter, SetOrigin, SetGrid, SetSectionGrid, SetStrength, SetLeadIn, SetFade, SetFill,
                  SetGuide, SetThreshold, SetShortestGap, SetBleedJudging, SetEmphasis, SetSectionListening,
                  SetFinest, SetLabel, SetGroup, SetOffsets, ArrangeKit, BringIn, SetRole, MoveMic, SetMicLevel,
-                 SetMute, SetSolo, MuteCompanion, ChooseTake, Correct, DropCorrections>;
+                 SetMute, SetSolo, MuteCompanion, Correct, DropCorrections, TakeEdit>;
 
 /// The session after the edit; the one given is not touched. Errors: badValue (a value out of its range, an index
 /// that does not exist), with a sentence that names the range.

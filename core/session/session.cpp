@@ -35,8 +35,50 @@ std::size_t Session::micNamed(const std::string& stem) const {
     return static_cast<std::size_t>(found - mics.begin());
 }
 
+std::size_t Session::lead() const {
+    for (const Passage& passage : comp.passages)
+        if (passage.take)
+            return *passage.take;
+    return 0;
+}
+
+std::size_t Session::takeLettered(char letter) const {
+    const auto found = std::find_if(takes.begin(), takes.end(), [&](const Take& t) { return t.letter == letter; });
+    return static_cast<std::size_t>(found - takes.begin());
+}
+
+bool Session::sounds(std::size_t take) const {
+    return std::any_of(comp.passages.begin(), comp.passages.end(),
+                       [&](const Passage& passage) { return passage.take == take; });
+}
+
+int Session::marksOf(char take, int bar) const {
+    const auto found = std::find_if(ratings.begin(), ratings.end(),
+                                    [&](const Rating& r) { return r.take == take && r.bar == bar; });
+    return found == ratings.end() ? 0 : found->marks;
+}
+
 FrameCount Session::length() const {
-    return empty() ? FrameCount{} : take().start + take().length;
+    if (empty())
+        return {};
+    const Passage& last = comp.passages.back();
+    const FrameCount begin = last.begin - SongFrame{0};
+    if (!last.take)
+        return begin;
+    const FrameCount moved = last.graft ? *last.graft : form.back().moved.value_or(FrameCount{});
+    return std::max(begin, takes[*last.take].start + takes[*last.take].length + moved);
+}
+
+FrameCount Session::extent() const {
+    FrameCount longest = length();
+    for (const Take& each : takes)
+        longest = std::max(longest, each.start + each.length + form.back().moved.value_or(FrameCount{}));
+    return longest;
+}
+
+bool Version::operator==(const Version& other) const {
+    return name == other.name && kept == other.kept && print == other.print &&
+           (session == other.session || *session == *other.session);
 }
 
 } // namespace lampo

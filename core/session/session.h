@@ -2,10 +2,12 @@
 
 #include "audio/source_file.h"
 #include "map/map_data.h"
+#include "session/comp.h"
 #include "session/correction.h"
 #include "session/role.h"
 #include "session/section.h"
 #include "session/settings.h"
+#include "session/version.h"
 
 #include <filesystem>
 #include <optional>
@@ -39,8 +41,10 @@ struct Take {
     char letter = 'A';
     std::filesystem::path folder;
     std::vector<SourceFile> files; ///< one per mic of the session, empty where the take lacks it
-    FrameCount start;              ///< song position of the take's first frame
+    FrameCount start;              ///< where its first frame lies on the click's time
     FrameCount length;             ///< to the end of its longest file; shorter ones are followed by silence
+    std::string note{};            ///< the user's words about it
+    std::optional<int> tint{};     ///< which of the tints, 0 to takeTints − 1; none: by its place among the takes
     bool operator==(const Take&) const = default;
 };
 
@@ -53,6 +57,24 @@ struct Companion {
     bool operator==(const Companion&) const = default;
 };
 
+inline constexpr int takeTints = 12;
+
+/// What the user thinks of one bar of one take.
+struct Rating {
+    char take = 'A';
+    int bar = 1;
+    int marks = 1; ///< 1 to 3, the more the better
+    bool operator==(const Rating&) const = default;
+};
+inline constexpr int mostMarks = 3;
+
+/// A way to fill a stretch of the song that is kept to be compared with others.
+struct Try {
+    Range<SongFrame> range;
+    std::vector<Passage> passages; ///< the first begins at range.begin
+    bool operator==(const Try&) const = default;
+};
+
 /// The whole of what the user decided, and nothing that can be computed. A plain value: edits make a new one.
 struct Session {
     std::string title;
@@ -60,7 +82,10 @@ struct Session {
     std::vector<Mic> mics;
     std::vector<Take> takes;
     std::vector<Companion> companions;
-    std::size_t sounding = 0; ///< which take sounds
+    Comp comp;                    ///< which take sounds where
+    Form form{FormPart{}};        ///< never empty
+    std::vector<Rating> ratings{}; ///< sorted by bar, then by take
+    std::vector<Try> tries{};
     MapData map;
     std::vector<Section> sections; ///< sorted, not overlapping
     TimingSettings timing;
@@ -68,11 +93,19 @@ struct Session {
     ClusterSettings clusters;
     std::optional<Finest> finest; ///< where no section sets its own
     std::vector<Correction> corrections;
+    std::vector<Version> versions{}; ///< in the order they were kept
 
     bool operator==(const Session&) const = default;
 
     bool empty() const { return takes.empty(); }
-    const Take& take() const { return takes[sounding]; }
+    /// The take that sounds first: the one to name where only one can be named.
+    std::size_t lead() const;
+    const Take& take() const { return takes[lead()]; }
+    /// Index of the take with this letter, or takes.size().
+    std::size_t takeLettered(char letter) const;
+    bool sounds(std::size_t take) const;
+    /// 0 where the user said nothing.
+    int marksOf(char take, int bar) const;
     const Section* sectionOf(int bar) const;
     NoteValue gridOf(int bar) const;
     /// Per cent.
@@ -80,8 +113,10 @@ struct Session {
     const Finest* finestOf(int bar) const;
     /// Index into mics, or mics.size().
     std::size_t micNamed(const std::string& stem) const;
-    /// Frames from song zero to the end of the sounding take; also the length of the result.
+    /// Frames from song zero to the end of what sounds last; also the length of the result.
     FrameCount length() const;
+    /// To the end of the longest take, when it is longer.
+    FrameCount extent() const;
 };
 
 } // namespace lampo

@@ -11,10 +11,10 @@ namespace {
 /// Below this the next best line is nearly as likely.
 constexpr double sure = 2.0;
 
-const Correction* correctionOf(const Session& session, const Hit& hit) {
+const Correction* correctionOf(const Session& session, const Placed& where, const Hit& hit) {
     for (const Correction& correction : session.corrections)
         if ((correction.kind == Correction::Kind::pin || correction.kind == Correction::Kind::place) &&
-            correction.take == session.take().letter &&
+            correction.take == session.takes[where.take].letter &&
             std::abs((correction.at - hit.found()).frames) <= correctionTolerance.frames)
             return &correction;
     return nullptr;
@@ -31,14 +31,33 @@ std::vector<GridLine> linesAround(const Session& session, const MusicalMap& map,
 void landOnLine(Landing& landing, const GridLine& line, double confidence, double strengthPercent) {
     const double deviation = static_cast<double>((landing.played - line.frame).frames);
     landing.line = line;
+    landing.meant = line.frame;
     landing.confidence = confidence;
     landing.at = asResult(line.frame) + FrameCount{std::llround(deviation * (1.0 - strengthPercent / 100.0))};
     landing.state = confidence < sure ? LandingState::doubtful : LandingState::landed;
 }
 
+/// What lies between the moves of the neighbours, in proportion to when it was played.
+struct Between {
+    const Landing* before;
+    const Landing* after;
+
+    /// `moveOf` a neighbour, in frames.
+    FrameCount at(SongFrame played, auto&& moveOf) const {
+        if (!before || !after)
+            return before || after ? moveOf(before ? *before : *after) : FrameCount{};
+        const auto span = static_cast<double>((after->played - before->played).frames);
+        const double along = span > 0 ? static_cast<double>((played - before->played).frames) / span : 0;
+        return {std::llround(static_cast<double>(moveOf(*before).frames) * (1 - along) +
+                             static_cast<double>(moveOf(*after).frames) * along)};
+    }
+};
+
 /// Hits without a line move by what lies between their neighbours' moves, so a roll keeps its proportions.
 void rideBetween(std::span<Landing> landings) {
     const auto anchored = [](const Landing& landing) { return landing.state != LandingState::left; };
+    const auto move = [](const Landing& landing) { return landing.move(); };
+    const auto wholeMove = [](const Landing& landing) { return landing.meant - landing.played; };
     std::size_t i = 0;
     while (i < landings.size()) {
         if (anchored(landings[i])) {
@@ -48,21 +67,12 @@ void rideBetween(std::span<Landing> landings) {
         std::size_t end = i;
         while (end < landings.size() && !anchored(landings[end]))
             ++end;
-        const Landing* before = i > 0 ? &landings[i - 1] : nullptr;
-        const Landing* after = end < landings.size() ? &landings[end] : nullptr;
+        const Between neighbours{i > 0 ? &landings[i - 1] : nullptr,
+                                 end < landings.size() ? &landings[end] : nullptr};
         for (; i < end; ++i) {
             Landing& rider = landings[i];
-            double move = 0;
-            if (before && after) {
-                const double span = static_cast<double>((after->played - before->played).frames);
-                const double along =
-                    span > 0 ? static_cast<double>((rider.played - before->played).frames) / span : 0;
-                move = static_cast<double>(before->move().frames) * (1 - along) +
-                       static_cast<double>(after->move().frames) * along;
-            } else if (before || after) {
-                move = static_cast<double>((before ? before : after)->move().frames);
-            }
-            rider.at = asResult(rider.played) + FrameCount{std::llround(move)};
+            rider.at = asResult(rider.played) + neighbours.at(rider.played, move);
+            rider.meant = rider.played + neighbours.at(rider.played, wholeMove);
         }
     }
 }
@@ -169,13 +179,14 @@ std::string_view name(LandingState state) {
     return "";
 }
 
-std::vector<Landing> land(const Session& session, const MusicalMap& map, std::span<const Hit> hits) {
+std::vector<Landing> land(const Session& session, const MusicalMap& map, const Placed& where,
+                          std::span<const Hit> hits) {
     std::vector<Landing> landings(hits.size());
     if (hits.empty())
         return landings;
     std::vector<SongFrame> attacks; // of the hits that have one
     for (std::size_t i = 0; i < hits.size(); ++i) {
-        landings[i].played = asPlayed(hits[i].anchor, session.take().start);
+        landings[i].played = landings[i].meant = asPlayed(hits[i].anchor, where.shift);
         landings[i].at = asResult(landings[i].played);
         if (!hits[i].bare)
             attacks.push_back(landings[i].played);
@@ -189,14 +200,17 @@ std::vector<Landing> land(const Session& session, const MusicalMap& map, std::sp
             landOnLine(landing, lines[*line], meant.confidence, session.strengthOf(lines[*line].place.bar));
         else
             landing.state = LandingState::left;
-        if (const Correction* correction = correctionOf(session, hits[i])) {
+        if (const Correction* correction = correctionOf(session, where, hits[i])) {
             landing.state = LandingState::pinned;
-            landing.at =
-                correction->kind == Correction::Kind::place ? correction->landing : asResult(landing.played);
+            landing.at = asResult(landing.played);
+            if (correction->kind == Correction::Kind::place) {
+                landing.meant = asPlayed(correction->at, where.shift) + correction->moved;
+                landing.at = asResult(landing.meant);
+            }
         }
     }
     rideBetween(landings);
-    holdTogether(landings, Bundler(session.rate).join(hits, landings, session.take().length));
+    holdTogether(landings, Bundler(session.rate).join(hits, landings, session.takes[where.take].length));
     return landings;
 }
 

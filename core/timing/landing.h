@@ -21,6 +21,7 @@ std::string_view name(LandingState state);
 /// Where the anchor of a hit ends up.
 struct Landing {
     SongFrame played;
+    SongFrame meant; ///< its line; between lines, the place among its neighbours' lines that it was played at
     ResultFrame at;
     std::optional<GridLine> line; ///< the line it means
     LandingState state = LandingState::landed;
@@ -35,8 +36,16 @@ inline constexpr Milliseconds keptBefore{1}; ///< before each attack the source 
 inline constexpr Milliseconds keptAfter{15}; ///< and after it
 inline constexpr Milliseconds shortestFade{1};
 
-/// The landings of a take's hits, one for each, in the same order and never crossing. All lines come from the
+/// A take laid somewhere in the song.
+struct Placed {
+    std::size_t take = 0; ///< index in the session
+    FrameCount shift;     ///< song place = source + shift
+    auto operator<=>(const Placed&) const = default;
+};
+
+/// The landings of hits of one take, one for each, in the same order and never crossing. All lines come from the
 /// session's map, sections and grid; strength s leaves (1 − s) of each deviation. Pure.
-std::vector<Landing> land(const Session& session, const MusicalMap& map, std::span<const Hit> hits);
+std::vector<Landing> land(const Session& session, const MusicalMap& map, const Placed& where,
+                          std::span<const Hit> hits);
 
 } // namespace lampo

@@ -107,15 +107,15 @@ private slots:
     void thresholdShowsAtOnce() {
         window_->goTo(Stop::hits);
         control<QComboBox>("Guide")->setCurrentText("snare_top");
-        const auto before = document().outcome().found.hits.size();
+        const auto before = document().outcome().hits.size();
         auto* slider = control<QSlider>("Threshold slider");
         slider->setFocus();
         for (int i = 0; i < 32; ++i)
             QTest::keyClick(slider, Qt::Key_Right); // 16 dB up: the ghost notes go
-        QVERIFY(document().outcome().found.hits.size() < before);
+        QVERIFY(document().outcome().hits.size() < before);
         QCOMPARE(document().session().mics[document().session().micNamed("snare_top")].threshold.value, -8.0);
         action("undo")->trigger();
-        QCOMPARE(document().outcome().found.hits.size(), before);
+        QCOMPARE(document().outcome().hits.size(), before);
     }
     void gridMeterGuidesAndSeams() {
         control<QComboBox>("Grid")->setCurrentIndex(1);
@@ -142,7 +142,7 @@ private slots:
     void ladderDragMovesAHit() {
         sheet().showRange(48000 * 3, 48000 * 6);
         const std::size_t hit = state().visibleHits().first + 3;
-        const SourceFrame anchor = document().outcome().found.hits[hit].anchor;
+        const SourceFrame anchor = document().outcome().hits[hit].anchor;
         const ResultFrame before = document().outcome().landings[hit].at;
         const QPoint from = landedHead(hit);
         QTest::mousePress(&sheet(), Qt::LeftButton, {}, from);
@@ -157,7 +157,7 @@ private slots:
         QTest::mouseMove(&sheet(), from + QPoint(5, 0));
         QTest::mouseMove(&sheet(), from + QPoint(9, 0));
         QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from + QPoint(9, 0));
-        QCOMPARE(document().outcome().found.hits[hit].anchor, anchor);
+        QCOMPARE(document().outcome().hits[hit].anchor, anchor);
         const auto moved = (document().outcome().landings[hit].at - before).frames;
         QVERIFY(std::abs(static_cast<double>(moved) - 9 * state().axis.framesPerPixel()) <
                 state().axis.framesPerPixel());

@@ -70,7 +70,7 @@ private slots:
         QCOMPARE(hit.anchor.frame, std::int64_t{9900});
         QCOMPARE(hit.found().frame, std::int64_t{10000});
         QCOMPARE(hit.voice, Voice::tom);
-        const auto landings = land(kit.session, MusicalMap(kit.session.map, kit.session.rate), kit.find().hits);
+        const auto landings = land(kit.session, MusicalMap(kit.session.map, kit.session.rate), {}, kit.find().hits);
         QVERIFY(landings[0].state == LandingState::pinned); // the pin speaks of where it was found
         mark.to = {9950};                                   // said again: the last one counts
         kit.correct(mark);
@@ -107,7 +107,7 @@ private slots:
         hits = kit.find().hits;
         QCOMPARE(hits[2].anchor.frame, std::int64_t{51200});
         QCOMPARE(hits[2].found().frame, std::int64_t{50000});
-        kit.edit(DropCorrections{'A', {{50000}, {10000}}});
+        kit.edit(DropCorrections{{{'A', {50000}}, {'A', {10000}}}});
         QCOMPARE(kit.find().hits.size(), std::size_t{3}); // 50000 and 51200 are 25 ms apart: two again
     }
     void aCutWithoutAnAttackMovesWithItsNeighbours() {
@@ -116,7 +116,7 @@ private slots:
         const auto hits = kit.find().hits;
         QCOMPARE(hits.size(), std::size_t{3});
         QVERIFY(hits[1].bare);
-        const auto landings = land(kit.session, MusicalMap(kit.session.map, kit.session.rate), hits);
+        const auto landings = land(kit.session, MusicalMap(kit.session.map, kit.session.rate), {}, hits);
         QVERIFY(landings[1].state == LandingState::left && !landings[1].line);
         QVERIFY(std::abs((landings[1].at.frame - 36000) + 250) <= 10); // between −200 and −300
     }

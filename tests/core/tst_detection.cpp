@@ -33,7 +33,7 @@ std::shared_ptr<const Outcome> outcomeOfFolder(const std::filesystem::path& fold
 /// Where the anchors of hits heard by this mic lie.
 std::vector<std::int64_t> heardBy(const Session& session, const Outcome& outcome, const std::string& stem) {
     std::vector<std::int64_t> at;
-    for (const Hit& hit : outcome.found.hits)
+    for (const Hit& hit : outcome.hits)
         if (hit.heardBy & onlyMic(session.micNamed(stem)))
             at.push_back(hit.anchor.frame);
     return at;
@@ -83,7 +83,7 @@ private slots:
             allTruth.insert(allTruth.end(), truth.begin(), truth.end());
             // Anchors of this mic's own rank; where a higher guide gave the anchor, that drum is scored with it.
             std::vector<std::int64_t> found;
-            for (const Hit& hit : outcome->found.hits)
+            for (const Hit& hit : outcome->hits)
                 if (hit.mic == session.micNamed(stem))
                     found.push_back(hit.anchor.frame);
             const auto matched = score(found, truth, tenMilliseconds);
@@ -100,7 +100,7 @@ private slots:
         for (const auto at : allTruth)
             if (clusters.empty() || at - clusters.back() > 720)
                 clusters.push_back(at);
-        for (const Hit& hit : outcome->found.hits)
+        for (const Hit& hit : outcome->hits)
             allFound.push_back(hit.first.frame);
         const auto all = score(allFound, clusters, tenMilliseconds);
         std::sort(errors.begin(), errors.end(), [](auto a, auto b) { return std::abs(a) < std::abs(b); });
@@ -119,7 +119,7 @@ private slots:
         for (const auto& stroke : built.strokes)
             if (stroke.ghost)
                 ghosts.push_back(stroke.sample);
-        for (const Hit& hit : outcome->found.hits)
+        for (const Hit& hit : outcome->hits)
             if (hit.mic == session.micNamed("snare_top") && hit.level.value < -12)
                 softFound.push_back(hit.anchor.frame);
         const double ghostF = score(softFound, ghosts, tenMilliseconds).f;
@@ -146,7 +146,7 @@ private slots:
             if (stroke.drum == demo::Drum::kick)
                 kicks.push_back(stroke.sample);
         }
-        for (const Hit& hit : outcome->found.hits)
+        for (const Hit& hit : outcome->hits)
             found.push_back(hit.anchor.frame);
         std::sort(all.begin(), all.end());
         const auto missed = hats.size() - score(found, hats, tenMilliseconds).matched;

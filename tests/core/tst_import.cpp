@@ -257,12 +257,15 @@ private slots:
             "map": {"origin": 0, "meters": [{"bar": 1, "beats": 4, "unit": 4}], "tempos": [{"bar": 1, "bpm": 120}]},
             "sections": [], "timing": {"grid": "1/16", "strength": 100},
             "seams": {"lead_in_ms": 10, "fade_ms": 6, "fill": "borrow"}, "cluster_window_ms": 15,
-            "corrections": [{"kind": "pin", "take": "A", "at": 900, "landing": 0, "voice": "kick"}]})";
+            "corrections": [{"kind": "pin", "take": "A", "at": 900, "landing": 0, "voice": "kick"},
+                            {"kind": "place", "take": "A", "at": 2000, "landing": 2400, "voice": "kick"}]})";
         const auto session = sessionFromText(old, "/p", "x");
         QVERIFY2(session.has_value(), session ? "" : session.error().sentence.c_str());
         QCOMPARE(session->takes[0].files[0].length.frames, std::int64_t{4800});
         QCOMPARE(session->companions[0].file.file.string(), std::string("/p/bass.wav"));
         QVERIFY(session->mics[0].judgesBleed);
+        QCOMPARE(session->corrections[1].moved.frames, std::int64_t{400});
+        QVERIFY(session->comp == Comp{});
     }
     void besideTheKit_data() {
         QTest::addColumn<bool>("beside");

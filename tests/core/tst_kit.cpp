@@ -20,7 +20,7 @@ struct Rig {
 
     explicit Rig(const std::filesystem::path& folder) : session(*importFolder(folder)) { listen(); }
     void listen() { (void)analyseMissing(session, analyses, Listen::toEveryMic, {}); }
-    KitCheck check() const { return checkKit(session, analyses, {}); }
+    KitCheck check() const { return checkKit(session, 0, analyses, {}); }
 };
 
 } // namespace
@@ -142,12 +142,12 @@ private slots:
         const auto before = outcomeOf(rig.session, rig.analyses);
         rig.session = *edited(rig.session, SetThreshold{0, {-40}});
         const auto after = outcomeOf(rig.session, rig.analyses, before.get());
-        QVERIFY(after->bleed == before->bleed);
-        QVERIFY(after->found.hits == outcomeOf(rig.session, rig.analyses)->found.hits);
+        QVERIFY(after->takes[0]->bleed == before->takes[0]->bleed);
+        QVERIFY(after->hits == outcomeOf(rig.session, rig.analyses)->hits);
         rig.session = *edited(rig.session, SetGuide{rig.session.micNamed("tom_rack"), false});
         const auto fewer = outcomeOf(rig.session, rig.analyses, after.get());
-        QVERIFY(fewer->bleed != after->bleed);
-        QVERIFY(fewer->found.hits == outcomeOf(rig.session, rig.analyses)->found.hits);
+        QVERIFY(fewer->takes[0]->bleed != after->takes[0]->bleed);
+        QVERIFY(fewer->hits == outcomeOf(rig.session, rig.analyses)->hits);
     }
 };
 

@@ -1,6 +1,7 @@
 #include "seams/curve.h"
 #include "seams/planner.h"
 #include "session/edit.h"
+#include "support/laid.h"
 
 #include <QtTest>
 
@@ -51,8 +52,8 @@ Edit randomEdit(unsigned seed) {
             edit.hits.back().first = {0};
         at += whole(whole(0, 3) ? 4000 : 1100, 24000);
     }
-    edit.landings = land(edit.session, MusicalMap(edit.session.map, edit.session.rate), edit.hits);
-    edit.plan = planSlices(edit.session, edit.hits, edit.landings);
+    edit.landings = land(edit.session, MusicalMap(edit.session.map, edit.session.rate), {}, edit.hits);
+    edit.plan = test::planOf(edit.session, edit.hits, edit.landings);
     return edit;
 }
 
@@ -79,7 +80,7 @@ private slots:
         // The second hit moves 20 ms later. Its slice starts that much earlier, in front of its lead-in.
         const Session session = songOf(96000);
         const std::vector<Hit> hits{hitAt(24000), hitAt(48000)};
-        const auto plan = planSlices(session, hits, std::vector{landingAt(24000, 24000), landingAt(48000, 48960)});
+        const auto plan = test::planOf(session, hits, std::vector{landingAt(24000, 24000), landingAt(48000, 48960)});
         QCOMPARE(plan.seams.front().kind, SeamKind::borrowed);
         // lead-in 10 ms = 480, fade 6 ms = 288, hole 960
         QCOMPARE(plan.seams.front().range.end.frame, 48960 - 960 - 480);
@@ -88,21 +89,21 @@ private slots:
     void anOverlapGivesWayBeforeTheLeadIn() {
         const Session session = songOf(96000);
         const std::vector<Hit> hits{hitAt(24000), hitAt(48000)};
-        const auto plan = planSlices(session, hits, std::vector{landingAt(24000, 24000), landingAt(48000, 47040)});
+        const auto plan = test::planOf(session, hits, std::vector{landingAt(24000, 24000), landingAt(48000, 47040)});
         QCOMPARE(plan.seams.front().kind, SeamKind::crossfade);
         QCOMPARE(plan.seams.front().range.end.frame, 47040 - 480);
     }
     void openHolesStayOpen() {
         const Session session = *edited(songOf(96000), SetFill{Fill::open});
         const std::vector<Hit> hits{hitAt(24000), hitAt(48000)};
-        const auto plan = planSlices(session, hits, std::vector{landingAt(24000, 24000), landingAt(48000, 48960)});
+        const auto plan = test::planOf(session, hits, std::vector{landingAt(24000, 24000), landingAt(48000, 48960)});
         QCOMPARE(plan.segments[1].sounds.end.frame, 48000 - 480);
         QCOMPARE(plan.segments[2].sounds.begin.frame, 48960 - 480);
     }
     void nothingMovedIsNothingJoined() {
         const std::vector<Hit> hits{hitAt(24000), hitAt(48000)};
         const auto plan =
-            planSlices(songOf(96000), hits, std::vector{landingAt(24000, 24000), landingAt(48000, 48000)});
+            test::planOf(songOf(96000), hits, std::vector{landingAt(24000, 24000), landingAt(48000, 48000)});
         QVERIFY(plan.seams.empty());
         QCOMPARE(plan.segments.size(), std::size_t{3}); // the cuts are there all the same
     }
@@ -110,7 +111,7 @@ private slots:
         // 60 ms apart, drawn 100 ms farther: one tail is too short.
         const std::vector<Hit> hits{hitAt(24000), hitAt(24000 + 2880)};
         const auto plan =
-            planSlices(songOf(96000), hits, std::vector{landingAt(24000, 24000), landingAt(26880, 26880 + 4800)});
+            test::planOf(songOf(96000), hits, std::vector{landingAt(24000, 24000), landingAt(26880, 26880 + 4800)});
         QVERIFY(std::count_if(plan.seams.begin(), plan.seams.end(),
                               [](auto& s) { return s.kind == SeamKind::repeated; }) >= 3);
     }

@@ -35,7 +35,7 @@ struct Found {
 private:
     std::vector<std::int64_t> places(const std::function<bool(const Hit&)>& which) const {
         std::vector<std::int64_t> at;
-        for (const Hit& hit : outcome->found.hits)
+        for (const Hit& hit : outcome->hits)
             if (which(hit))
                 at.push_back(hit.anchor.frame);
         return at;

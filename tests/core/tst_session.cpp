@@ -1,5 +1,6 @@
 #include "project/folder_import.h"
 #include "session/edit.h"
+#include "session/pieces.h"
 
 #include <QtTest>
 
@@ -27,7 +28,11 @@ Edit randomEdit(std::mt19937& random) {
     const auto whole = [&](int low, int high) { return std::uniform_int_distribution<>(low, high)(random); };
     const auto real = [&](double low, double high) { return std::uniform_real_distribution<>(low, high)(random); };
     const auto mic = static_cast<std::size_t>(whole(0, 4)); // 4 does not exist
-    switch (whole(0, 23)) {
+    const auto range = [&] {
+        const SongFrame begin{whole(-100, 480000)};
+        return Range<SongFrame>{begin, begin + FrameCount{whole(0, 200000)}};
+    };
+    switch (whole(0, 40)) {
     case 0:
         return SetTempo{{real(5, 1200)}};
     case 1:
@@ -57,7 +62,7 @@ Edit randomEdit(std::mt19937& random) {
     case 13:
         return SetSolo{mic, whole(0, 1) == 1};
     case 14:
-        return DropCorrections{'A', {SourceFrame{whole(0, 9999)}}};
+        return DropCorrections{{{'A', {whole(0, 9999)}}}};
     case 15:
         return SetBleedJudging{mic, whole(0, 1) == 1};
     case 16:
@@ -77,6 +82,38 @@ Edit randomEdit(std::mt19937& random) {
         return SetOffsets{static_cast<std::size_t>(whole(0, 2)), {FrameCount{whole(-99, 99)}, {}, {}, {}}};
     case 22:
         return ArrangeKit{kitOf({"tom 1", "gong", "kick"})};
+    case 23:
+    case 24:
+    case 25:
+        return Lay{range(),
+                   whole(0, 3) ? std::optional<std::size_t>(whole(0, 2)) : std::nullopt,
+                   whole(0, 2) ? std::nullopt : std::optional(FrameCount{whole(-99999, 99999)})};
+    case 26:
+        return MoveBorder{static_cast<std::size_t>(whole(0, 5)), {whole(0, 480000)}};
+    case 27:
+        return SetBorderFade{{whole(0, 480000)}, Milliseconds{real(0, 600)}};
+    case 28:
+        return InsertBars{whole(0, 6), whole(0, 2)};
+    case 29:
+        return RepeatBars{whole(0, 6), whole(0, 2)};
+    case 30:
+        return DeleteBars{whole(0, 6), whole(0, 2)};
+    case 31:
+        return SetTakeStart{static_cast<std::size_t>(whole(0, 2)), {whole(-9999, 9999)}};
+    case 32:
+        return Rate{whole(0, 1) ? 'A' : 'C', whole(-1, 9), whole(0, 3), whole(-1, 4)};
+    case 33:
+        return KeepTry{range()};
+    case 34:
+        return LayTry{static_cast<std::size_t>(whole(0, 3))};
+    case 35:
+        return DropTry{static_cast<std::size_t>(whole(0, 9))};
+    case 36:
+        return KeepVersion{whole(0, 3) ? "rough" : "", "", {}};
+    case 37:
+        return RestoreVersion{static_cast<std::size_t>(whole(0, 3))};
+    case 38:
+        return DropVersion{static_cast<std::size_t>(whole(0, 20))};
     default:
         return Correct{{static_cast<Correction::Kind>(whole(0, correctionKinds - 1)),
                         'A',
@@ -90,6 +127,28 @@ Edit randomEdit(std::mt19937& random) {
 
 class TestSession : public QObject {
     Q_OBJECT
+
+    /// Passages, form and pieces go from zero onwards, speak of takes that exist, and pieces tile the song.
+    static void checkComp(const Session& session) {
+        const auto ascends = [](const auto& parts) {
+            return std::adjacent_find(parts.begin(), parts.end(),
+                                      [](auto& a, auto& b) { return a.begin >= b.begin; }) == parts.end();
+        };
+        QVERIFY(ascends(session.comp.passages) && session.comp.passages.front().begin == SongFrame{0});
+        QVERIFY(ascends(session.form) && session.form.front().begin == SongFrame{0});
+        for (const Passage& passage : session.comp.passages)
+            QVERIFY(!passage.take || *passage.take < session.takes.size());
+        SongFrame end{0};
+        for (const Piece& piece : piecesOf(session)) {
+            QCOMPARE(piece.range.begin, end);
+            QVERIFY(!piece.range.empty());
+            end = piece.range.end;
+        }
+        QCOMPARE(end.frame, session.length().frames);
+        for (const Section& section : session.sections)
+            QVERIFY(section.bars > 0);
+    }
+
 private slots:
     void editsAreValues() {
         const Session before = smallSession();
@@ -113,7 +172,7 @@ private slots:
         std::mt19937 random(7);
         std::vector<Session> history{smallSession()};
         int refused = 0;
-        for (int i = 0; i < 2000; ++i) {
+        for (int i = 0; i < 4000; ++i) {
             const Edit edit = randomEdit(random);
             QVERIFY(!describe(history.back(), edit).empty());
             auto next = edited(history.back(), edit);
@@ -121,7 +180,7 @@ private slots:
                 ++refused;
                 continue;
             }
-            QVERIFY(next->sounding < next->takes.size());
+            checkComp(*next);
             for (const Take& take : next->takes)
                 for (std::size_t mic = 0; mic < next->mics.size(); ++mic)
                     QCOMPARE(take.files[mic].file.stem().string(), next->mics[mic].stem);

@@ -27,7 +27,7 @@ Hit hitAt(std::int64_t at, double level = 0) {
 }
 
 std::vector<Landing> landed(const Session& session, const std::vector<Hit>& hits) {
-    return land(session, MusicalMap(session.map, session.rate), hits);
+    return land(session, MusicalMap(session.map, session.rate), {}, hits);
 }
 
 /// A drummer: eighths and sixteenths that drift smoothly by up to `drift` steps, with jitter.
@@ -135,7 +135,7 @@ private slots:
         const std::vector<Hit> hits{hitAt(24000 - 500), hitAt(24000 - 500 + 792), hitAt(48000)};
         Session session =
             *edited(songOf(), Correct{{Correction::Kind::pin, 'A', hits[1].anchor, {}, Voice::snare}});
-        session.corrections.push_back({Correction::Kind::place, 'A', hits[0].anchor, {24000 - 900}, Voice::snare});
+        session.corrections.push_back({Correction::Kind::place, 'A', hits[0].anchor, {500 - 900}, Voice::snare});
         const auto landings = landed(session, hits);
         QCOMPARE(landings[0].move().frames, landings[1].move().frames);
         QVERIFY(landings[0].heldTogether != landings[1].heldTogether);
@@ -143,7 +143,7 @@ private slots:
     void pinsAndPlacesHold() {
         Session session = songOf();
         session = *edited(session, Correct{{Correction::Kind::pin, 'A', {24700}, {}, Voice::snare}});
-        session = *edited(session, Correct{{Correction::Kind::place, 'A', {48300}, {49000}, Voice::snare}});
+        session = *edited(session, Correct{{Correction::Kind::place, 'A', {48300}, {700}, Voice::snare}});
         const auto landings = landed(session, {hitAt(24700), hitAt(48300), hitAt(72300)});
         QCOMPARE(landings[0].at.frame, 24700);
         QCOMPARE(landings[1].at.frame, 49000);

@@ -95,7 +95,7 @@ private slots:
         Analyses analyses;
         QVERIFY(analyseMissing(*session, analyses, Listen::toGuides, {}).has_value());
         const auto outcome = outcomeOf(*session, analyses);
-        QVERIFY(outcome->found.hits.size() > 80);
+        QVERIFY(outcome->hits.size() > 80);
         const auto out = folder_ / "out";
         QVERIFY(print(*session, outcome->plan, {out, SampleFormat::wav32f}, {}).has_value());
 
@@ -134,7 +134,7 @@ private:
     /// of it sounds a second time, in a fade neither.
     void checkAttacks(const Trace& trace, const Outcome& outcome) {
         std::map<std::int64_t, int> sounded; // source frame of an attack's stretch -> how often
-        const auto& hits = outcome.found.hits;
+        const auto& hits = outcome.hits;
         for (std::size_t i = 0; i < hits.size(); ++i)
             for (std::int64_t k = -std::min(keptBeforeFrames, hits[i].anchor.frame); k < keptAfterFrames; ++k) {
                 const auto at = static_cast<std::size_t>(outcome.landings[i].at.frame + k);

@@ -1,0 +1,93 @@
+#include "chain/heard_take.h"
+
+#include <algorithm>
+
+namespace lampo {
+namespace {
+
+bool setsLanding(const Correction& correction) {
+    return aspectOf(correction.kind) == Aspect::landing;
+}
+
+/// The session without what no hit of `take` depends on; what landings alone follow from is left out as well.
+Session askedOfHits(const Session& session, std::size_t take) {
+    Session asked;
+    asked.rate = session.rate;
+    asked.mics = session.mics;
+    for (Mic& mic : asked.mics) {
+        mic.level = {};
+        mic.mute = mic.solo = false;
+    }
+    asked.takes = {session.takes[take]};
+    asked.takes.front().note.clear();
+    asked.takes.front().tint.reset();
+    asked.form = session.form;
+    if (!session.sections.empty() || session.finest)
+        asked.map = session.map;
+    asked.sections = session.sections;
+    for (Section& section : asked.sections) {
+        section.grid.reset();
+        section.strength.reset();
+    }
+    asked.clusters = session.clusters;
+    asked.finest = session.finest;
+    for (const Correction& correction : session.corrections)
+        if (correction.take == session.takes[take].letter)
+            asked.corrections.push_back(correction);
+    return asked;
+}
+
+/// What the landings of a take follow from, beside its hits.
+Session askedOfLandings(const Session& session, std::size_t take) {
+    Session asked;
+    asked.rate = session.rate;
+    asked.map = session.map;
+    asked.sections = session.sections;
+    for (Section& section : asked.sections)
+        section.listening.clear();
+    asked.timing = session.timing;
+    asked.takes = {session.takes[take]};
+    for (const Correction& correction : session.corrections)
+        if (correction.take == session.takes[take].letter && setsLanding(correction))
+            asked.corrections.push_back(correction);
+    return asked;
+}
+
+} // namespace
+
+std::shared_ptr<const HeardTake> hearTake(const Session& session, std::size_t take, const Analyses& analyses,
+                                          std::shared_ptr<const HeardTake> before) {
+    const Take& files = session.takes[take];
+    HeardTake next{askedOfHits(session, take), analyses.of(session, files), nullptr, {}};
+    const bool sameHeard = before && before->heard == next.heard;
+    if (sameHeard && before->asked == next.asked)
+        return before;
+    std::vector<const MicAnalysis*> perMic;
+    for (const auto& analysis : next.heard)
+        perMic.push_back(analysis.get());
+    const auto sameGuides = [&] {
+        return std::equal(session.mics.begin(), session.mics.end(), before->asked.mics.begin(),
+                          before->asked.mics.end(), [](const Mic& a, const Mic& b) { return a.guide == b.guide; });
+    };
+    next.bleed = sameHeard && sameGuides()
+                     ? before->bleed
+                     : std::make_shared<const BleedJudgement>(judgeBleed(session, perMic));
+    next.found = findHits(session, files, perMic, *next.bleed);
+    return std::make_shared<const HeardTake>(std::move(next));
+}
+
+KeptLay layTake(const Session& session, const std::shared_ptr<const HeardTake>& heard, const Placed& where,
+                Range<SongFrame> cover, std::span<const KeptLay> before) {
+    KeptLay next{askedOfLandings(session, where.take), heard, nullptr};
+    const auto known = std::find_if(before.begin(), before.end(), [&](const KeptLay& kept) {
+        return kept.heard == heard && kept.laid->where == where && kept.laid->cover == cover &&
+               kept.asked == next.asked;
+    });
+    if (known != before.end())
+        return *known;
+    next.laid = std::make_shared<const LaidTake>(layTake(session, MusicalMap(session.map, session.rate), where,
+                                                         cover, heard->found.hits));
+    return next;
+}
+
+} // namespace lampo

@@ -1,0 +1,32 @@
+#pragma once
+
+#include "chain/analyses.h"
+#include "comp/laid_take.h"
+#include "hits/hit_finder.h"
+
+namespace lampo {
+
+/// All that was heard in one take: its candidates, what they know of each other, and its hits.
+struct HeardTake {
+    Session asked; ///< the part of the session that all this follows from
+    std::vector<std::shared_ptr<const MicAnalysis>> heard; ///< one per mic, null where it was not listened to
+    std::shared_ptr<const BleedJudgement> bleed;
+    FoundHits found;
+};
+
+/// What `before` knows is taken over: all of it when the same was asked, and about bleed when the same was heard.
+std::shared_ptr<const HeardTake> hearTake(const Session& session, std::size_t take, const Analyses& analyses,
+                                          std::shared_ptr<const HeardTake> before);
+
+/// A laid take and what it follows from.
+struct KeptLay {
+    Session asked;
+    std::shared_ptr<const HeardTake> heard;
+    std::shared_ptr<const LaidTake> laid;
+};
+
+/// The same laid take as in `before` when it follows from the same.
+KeptLay layTake(const Session& session, const std::shared_ptr<const HeardTake>& heard, const Placed& where,
+                Range<SongFrame> cover, std::span<const KeptLay> before);
+
+} // namespace lampo

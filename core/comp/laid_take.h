@@ -1,0 +1,30 @@
+#pragma once
+
+#include "hits/hit.h"
+#include "session/pieces.h"
+#include "timing/landing.h"
+
+#include <span>
+
+namespace lampo {
+
+/// A take laid somewhere in the song, and where its hits would land if it sounded there.
+struct LaidTake {
+    Placed where;
+    Range<SongFrame> cover;        ///< the stretch of the song it was laid for; hits a little outside are there too
+    std::vector<Hit> hits;         ///< in order of time
+    std::vector<Landing> landings; ///< one for each hit
+
+    FrameCount shiftOf(std::size_t hit) const { return where.shift + landings[hit].move(); }
+};
+
+/// `hits` are all of the take's. Those in `cover` and two bars around it are landed, so that the path to the lines
+/// has found its way before the first one counts. Pure.
+LaidTake layTake(const Session& session, const MusicalMap& map, const Placed& where, Range<SongFrame> cover,
+                 std::span<const Hit> hits);
+
+/// The stretch to lay a take for so that every piece of it in its own place can be chosen from: that of the whole
+/// form part, so that it does not depend on the comp. For a graft it is the piece itself.
+Range<SongFrame> coverOf(const Session& session, const Piece& piece);
+
+} // namespace lampo

@@ -1,0 +1,25 @@
+#pragma once
+
+#include "session/session.h"
+
+namespace lampo {
+
+/// A stretch of the song that is one stretch of one take: what is left of a passage once the form is laid under it.
+struct Piece {
+    Range<SongFrame> range;
+    std::optional<std::size_t> take; ///< none: silence
+    FrameCount shift;                ///< song place = source + shift
+    std::size_t passage = 0;         ///< index in Session::comp
+    bool operator==(const Piece&) const = default;
+
+    SourceFrame sourceAt(SongFrame place) const { return SourceFrame{place.frame} - shift; }
+};
+
+/// The song from zero to its end, without gaps; empty without a take. Neighbours differ in take or shift. Pure.
+std::vector<Piece> piecesOf(const Session& session);
+
+/// How far a take's files lie from the song's axis at a place, when it sounds there in its own place; none in empty
+/// bars.
+std::optional<FrameCount> ownShift(const Session& session, std::size_t take, SongFrame place);
+
+} // namespace lampo
