@@ -64,8 +64,10 @@ void BackgroundWork::run(Job job, const std::stop_token& stop, int number) {
             tell(number, analysed.error());
     }
     if (job.checkKit && !stop.stop_requested()) {
-        const KitCheck check = lampo::checkKit(job.session, job.known, {{}, stop});
-        post(number, [this, check] { emit kitChecked(check); });
+        std::vector<KitCheck> checks;
+        for (std::size_t take = 0; take < job.session.takes.size() && !stop.stop_requested(); ++take)
+            checks.push_back(lampo::checkKit(job.session, take, job.known, {{}, stop}));
+        post(number, [this, checks] { emit kitChecked(checks); });
     }
     post(number, [this] {
         busy_ = false;

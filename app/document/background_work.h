@@ -35,7 +35,7 @@ signals:
     void progressed(double fraction, const QString& what);
     void peaksReady(const lampo::SourceFile& source, std::shared_ptr<const lampo::Peaks> peaks);
     void analysesReady(const lampo::Analyses& analyses);
-    void kitChecked(const lampo::KitCheck& check);
+    void kitChecked(const std::vector<lampo::KitCheck>& checks);
     void failed(const QString& sentence);
     void finished();
 

@@ -42,8 +42,8 @@ Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(sessio
         analyses_.merge(analyses);
         recompute();
     });
-    connect(&work_, &BackgroundWork::kitChecked, this, [this](const KitCheck& check) {
-        kitCheck_ = check;
+    connect(&work_, &BackgroundWork::kitChecked, this, [this](const std::vector<KitCheck>& checks) {
+        kitChecks_ = checks;
         emit kitChecked();
     });
     connect(&work_, &BackgroundWork::failed, this, &Document::troubled);
@@ -89,9 +89,12 @@ void Document::fetchMissing() {
         if (!source.empty() && !waves_.contains(source))
             waves.push_back(source);
     };
-    if (!session_.empty())
-        for (const SourceFile& source : session_.take().files)
+    std::vector<std::vector<SourceFile>> takes;
+    for (const Take& take : session_.takes) {
+        takes.push_back(take.files);
+        for (const SourceFile& source : take.files)
             want(source);
+    }
     for (const Companion& companion : session_.companions)
         want(companion.file);
     std::sort(waves.begin(), waves.end());
@@ -101,10 +104,10 @@ void Document::fetchMissing() {
     const bool underWay = work_.busy() &&
                           std::includes(wavesUnderWay_.begin(), wavesUnderWay_.end(), waves.begin(), waves.end()) &&
                           std::includes(keysUnderWay_.begin(), keysUnderWay_.end(), keys.begin(), keys.end());
-    const bool check = !session_.empty() && (!checked_ || *checked_ != session_.take());
+    const bool check = checked_ != takes;
     if (underWay || (waves.empty() && keys.empty() && !check))
         return;
-    checked_ = session_.empty() ? std::nullopt : std::optional(session_.take());
+    checked_ = std::move(takes);
     wavesUnderWay_ = waves;
     keysUnderWay_ = keys;
     work_.start({session_, analyses_, std::move(waves), check || !keys.empty(),
@@ -128,8 +131,8 @@ void Document::begin(const Session& session, const std::filesystem::path& file) 
     work_.stop();
     waves_.clear();
     analyses_ = {};
-    kitCheck_ = {};
-    checked_.reset();
+    kitChecks_.clear();
+    checked_.clear();
     file_ = file;
     neverSaved_ = file.empty();
     history_.clear();

@@ -24,8 +24,8 @@ public:
     const Outcome& outcome() const { return *outcome_; }
     std::shared_ptr<const Outcome> sharedOutcome() const { return outcome_; }
     const Analyses& analyses() const { return analyses_; }
-    /// What the files of the sounding take say about the kit; empty until they were compared.
-    const KitCheck& kitCheck() const { return kitCheck_; }
+    /// What the files of each take say about the kit; empty until they were compared.
+    const std::vector<KitCheck>& kitChecks() const { return kitChecks_; }
     QUndoStack& history() { return history_; }
     BackgroundWork& work() { return work_; }
     /// Null until the waveform was read.
@@ -64,8 +64,8 @@ private:
 
     Session session_;
     Analyses analyses_;
-    KitCheck kitCheck_;
-    std::optional<Take> checked_; ///< the take that kitCheck_ speaks of
+    std::vector<KitCheck> kitChecks_;
+    std::vector<std::vector<SourceFile>> checked_; ///< the takes' files that kitChecks_ speak of
     std::shared_ptr<const Outcome> outcome_;
     std::map<SourceFile, WaveSource> waves_;
     QUndoStack history_;

@@ -22,10 +22,18 @@ QColor Ink::of(Voice voice) const {
     return QColor(night ? pair.night : pair.day);
 }
 
-QColor Ink::ofTake(std::size_t take) const {
-    constexpr std::array day{"#d9c7a0", "#b9cfc4", "#d8bcc0", "#c3c6dd", "#cfd0a8"};
-    constexpr std::array dark{"#6b5a35", "#3f5d50", "#664448", "#474c6e", "#5a5b33"};
-    return QColor(night ? dark[take % dark.size()] : day[take % day.size()]);
+QColor Ink::ofTake(const Session& session, std::size_t take) const {
+    return ofTint(session.takes[take].tint.value_or(static_cast<int>(take % takeTints)));
+}
+
+QColor Ink::ofTint(int tint) const {
+    constexpr std::array<const char*, takeTints> day{"#d9c7a0", "#b3d0c6", "#dcb8be", "#bfc4e2",
+                                                     "#cfd09a", "#d6bfdb", "#c9c2b4", "#b4d3df",
+                                                     "#e3c7b0", "#bcd6b2", "#d3c9e4", "#d7d2c0"};
+    constexpr std::array<const char*, takeTints> dark{"#6b5a35", "#3a5f54", "#6b4249", "#444a75",
+                                                      "#5a5b2f", "#5f4768", "#57503f", "#3b5a69",
+                                                      "#6e4c38", "#43603a", "#524a70", "#55503a"};
+    return QColor(night ? dark[static_cast<std::size_t>(tint)] : day[static_cast<std::size_t>(tint)]);
 }
 
 QPalette Ink::palette() const {

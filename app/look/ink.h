@@ -1,6 +1,6 @@
 #pragma once
 
-#include "session/role.h"
+#include "session/session.h"
 
 #include <QColor>
 #include <QFont>
@@ -23,7 +23,9 @@ struct Ink {
     QColor alarm;
 
     QColor of(Voice voice) const;
-    QColor ofTake(std::size_t take) const;
+    /// By its own tint, or by its place among the takes.
+    QColor ofTake(const Session& session, std::size_t take) const;
+    QColor ofTint(int tint) const;
     QPalette palette() const;
 };
 

@@ -25,17 +25,17 @@ public:
 
 private:
     void paintHeads(std::size_t lane, Voice voice, const QColor& ink) {
-        const auto candidates = state_.candidatesOf(lane);
-        const auto& judged = state_.outcome->found.judged[lane];
-        const auto [first, last] = visible(candidates);
-        const bool crowded = static_cast<double>(last - first) * roomPerHead > state_.axis.width();
+        const double margin = headSize * state_.axis.framesPerPixel();
+        const auto refs =
+            state_.candidatesBetween(lane, state_.axis.firstFrame() - margin, state_.axis.lastFrame() + margin);
+        const bool crowded = static_cast<double>(refs.size()) * roomPerHead > state_.axis.width();
         QColor faint = ink;
         faint.setAlphaF(0.45F);
         QPolygonF dots; // of hits, where heads would hide each other
-        for (std::size_t c = first; c < last; ++c) {
-            const QPointF at(state_.axis.toX(static_cast<double>(state_.candidateAt({lane, c}).frame)),
-                             state_.levelY(lane, candidates[c].level));
-            const Verdict verdict = judged[c].verdict;
+        for (const SheetState::CandidateRef ref : refs) {
+            const QPointF at(state_.axis.toX(static_cast<double>(state_.candidateAt(ref).frame)),
+                             state_.levelY(lane, state_.candidateOf(ref).level));
+            const Verdict verdict = state_.judgedOf(ref).verdict;
             if (verdict == Verdict::hit && crowded)
                 dots << at;
             else if (verdict == Verdict::hit)
@@ -47,25 +47,12 @@ private:
                 painter_.drawLine(at + QPointF(-headSize * 0.7, headSize * 0.5),
                                   at + QPointF(headSize * 0.7, -headSize * 0.5));
             }
-            if (state_.candidate == SheetState::CandidateRef{lane, c}) {
+            if (state_.candidate == ref) {
                 painter_.setPen(QPen(state_.ink.accent, 1.5));
                 painter_.drawEllipse(at, headSize, headSize);
             }
         }
         drawDots(painter_, dots, 2, ink);
-    }
-
-    std::pair<std::size_t, std::size_t> visible(std::span<const Candidate> candidates) const {
-        const double start = static_cast<double>(state_.session->take().start.frames);
-        const auto index = [&](double frame) {
-            return static_cast<std::size_t>(
-                std::partition_point(
-                    candidates.begin(), candidates.end(),
-                    [&](const Candidate& c) { return static_cast<double>(c.at.frame) + start < frame; }) -
-                candidates.begin());
-        };
-        const double margin = headSize * state_.axis.framesPerPixel();
-        return {index(state_.axis.firstFrame() - margin), index(state_.axis.lastFrame() + margin)};
     }
 
     /// One level over the whole width, except where a section has its own.

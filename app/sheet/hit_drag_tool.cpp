@@ -47,8 +47,7 @@ std::optional<Edit> HitDragTool::release(const SheetState& state, QPoint at, boo
     hit_.reset();
     if ((at - pressed_).manhattanLength() < 3 || drag.at == from_)
         return std::nullopt;
-    const Hit& hit = state.outcome->hits[drag.hit];
-    return Correct{{Correction::Kind::place, state.session->take().letter, hit.found(), drag.at, hit.voice}};
+    return Correct{landedAt(*state.session, state.outcome->hits[drag.hit], drag.at)};
 }
 
 } // namespace lampo

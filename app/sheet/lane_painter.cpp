@@ -74,6 +74,7 @@ public:
         for (std::size_t lane = 0; lane < state.session->mics.size(); ++lane)
             for (const Band& band : bandsOf(state.layout.lanes[lane], state.show))
                 (band.landed ? landedBands_ : playedBands_).push_back(band.rect);
+        findRuns();
     }
 
     void paint() {
@@ -115,56 +116,105 @@ private:
             return;
         canvas_.fill(QRect(rect.left(), rect.bottom(), rect.width(), 1), state_.ink.rule.rgb());
         const auto& session = *state_.session;
-        const auto& file =
-            isCompanion(lane) ? session.companions[lane - session.mics.size()].file : session.take().files[lane];
-        WaveSource* wave = document_.wave(file);
-        if (!wave)
-            return;
-        const bool guide = !isCompanion(lane) && session.mics[lane].guide;
-        const QColor ink = guide ? state_.ink.of(voiceOf(session.mics[lane].role)) : state_.ink.wave;
-        if (isCompanion(lane))
-            return paintWave(*wave, {rect, false}, ink, true);
+        if (isCompanion(lane)) {
+            const Run whole{0, 1e18, 0, {}};
+            const SourceFile& file = session.companions[lane - session.mics.size()].file;
+            return paintWaves({rect, false}, state_.ink.wave, {&whole, 1}, [&](std::size_t) { return &file; });
+        }
+        const QColor ink = session.mics[lane].guide ? state_.ink.of(voiceOf(session.mics[lane].role)) : state_.ink.wave;
         for (const Band& band : bandsOf(rect, state_.show))
-            paintWave(*wave, band, ink, false);
+            paintWaves(band, ink, band.landed ? landedRuns_ : playedRuns_,
+                       [&](std::size_t take) { return &session.takes[take].files[lane]; });
     }
 
-    /// One column per pixel; the source range of a column is that of the segment that sounds in its middle.
-    void paintWave(WaveSource& wave, const Band& band, const QColor& ink, bool companion) {
-        const FrameCount start = companion ? FrameCount{} : state_.session->take().start;
+    /// A stretch of the picture that shows one stretch of one take.
+    struct Run {
+        double begin; ///< frames on the sheet's axis
+        double end;
+        std::size_t take;
+        FrameCount shift;
+    };
+
+    bool visible(double begin, double end) const {
+        return end > state_.axis.firstFrame() && begin < state_.axis.lastFrame() + state_.axis.framesPerPixel();
+    }
+
+    void findRuns() {
+        const auto add = [this](std::vector<Run>& runs, std::int64_t begin, std::int64_t end, std::size_t take,
+                                FrameCount shift) {
+            if (visible(static_cast<double>(begin), static_cast<double>(end)))
+                runs.push_back({static_cast<double>(begin), static_cast<double>(end), take, shift});
+        };
+        for (const Segment& segment : state_.outcome->plan->segments)
+            add(landedRuns_, segment.sounds.begin.frame, segment.sounds.end.frame, segment.take, segment.shift);
+        for (const ChosenPiece& piece : state_.outcome->choice.pieces)
+            if (!piece.silent())
+                add(playedRuns_, piece.piece.range.begin.frame, piece.piece.range.end.frame, piece.laid->where.take,
+                    piece.laid->where.shift);
+    }
+
+    /// Runs of one take that lie together in its files are read in one go.
+    Range<SourceFrame> sourceOf(std::span<const Run> runs, std::size_t first) const {
+        const double begin = std::max(runs[first].begin, state_.axis.firstFrame());
+        const double end = std::min(runs[first].end, state_.axis.lastFrame() + state_.axis.framesPerPixel());
+        const double near = state_.axis.lastFrame() - state_.axis.firstFrame();
+        double low = begin - static_cast<double>(runs[first].shift.frames);
+        double high = end - static_cast<double>(runs[first].shift.frames);
+        for (std::size_t i = first + 1; i < runs.size() && runs[i].take == runs[first].take; ++i) {
+            const double nextLow = runs[i].begin - static_cast<double>(runs[i].shift.frames);
+            const double nextHigh =
+                std::min(runs[i].end, state_.axis.lastFrame()) - static_cast<double>(runs[i].shift.frames);
+            if (std::max(high, nextHigh) - std::min(low, nextLow) > 2 * near)
+                break;
+            low = std::min(low, nextLow);
+            high = std::max(high, nextHigh);
+        }
+        return {{static_cast<std::int64_t>(low) - 1},
+                {static_cast<std::int64_t>(high + state_.axis.framesPerPixel()) + 2}};
+    }
+
+    /// One column per pixel; its source range is that of the run that sounds in its middle.
+    template <class FileOf>
+    void paintWaves(const Band& band, const QColor& ink, std::span<const Run> runs, const FileOf& fileOf) {
         const double perPixel = state_.axis.framesPerPixel();
-        wave.prepare(widestRange(), perPixel);
-        const float scale = static_cast<float>(band.rect.height()) * 0.47F / std::max(wave.loudest(), 1e-4F);
         const int middle = band.rect.center().y();
-        const auto& segments = state_.outcome->plan->segments;
-        auto segment = segments.begin();
-        const bool byPlan = band.landed && !companion;
         const QRgb colour = ink.rgb();
+        std::size_t shown = runs.size(); // the run that is prepared
+        WaveSource* wave = nullptr;
+        Range<SourceFrame> prepared;
+        float scale = 0;
+        std::size_t run = 0;
         for (int x = 0; x < band.rect.width(); ++x) {
             const double begin = state_.axis.toFrame(x);
-            FrameCount shift = start;
-            if (byPlan) {
-                const auto centre = static_cast<std::int64_t>(begin + perPixel / 2);
-                while (segment != segments.end() && segment->sounds.end.frame <= centre)
-                    ++segment;
-                if (segment == segments.end() || segment->sounds.begin.frame > centre)
-                    continue; // an open hole, or behind the end
-                shift = segment->shift;
+            while (run < runs.size() && runs[run].end <= begin + perPixel / 2)
+                ++run;
+            if (run == runs.size())
+                return;
+            if (runs[run].begin > begin + perPixel / 2)
+                continue; // an open hole, or behind the end
+            const auto first = static_cast<std::int64_t>(begin) - runs[run].shift.frames; // begin is never negative
+            const auto last =
+                std::max(first + 1, static_cast<std::int64_t>(begin + perPixel) + 1 - runs[run].shift.frames);
+            if (run != shown) {
+                const bool sameTake = shown < runs.size() && runs[shown].take == runs[run].take;
+                if (!sameTake) {
+                    const SourceFile* file = fileOf(runs[run].take);
+                    wave = file->empty() ? nullptr : document_.wave(*file);
+                    scale = wave ? static_cast<float>(band.rect.height()) * 0.47F / std::max(wave->loudest(), 1e-4F)
+                                 : 0;
+                }
+                if (wave && (!sameTake || prepared.intersected({{first}, {last}}) != Range<SourceFrame>{{first}, {last}})) {
+                    prepared = sourceOf(runs, run);
+                    wave->prepare(prepared, perPixel);
+                }
+                shown = run;
             }
-            const auto first = static_cast<std::int64_t>(begin) - shift.frames; // begin is never negative
-            const auto last = std::max(first + 1, static_cast<std::int64_t>(begin + perPixel) + 1 - shift.frames);
-            const Extent extent = wave.extent({{first}, {last}});
+            if (!wave)
+                continue;
+            const Extent extent = wave->extent({{first}, {last}});
             canvas_.column(x, middle - static_cast<int>(extent.high * scale),
                            middle - static_cast<int>(extent.low * scale), colour);
         }
-    }
-
-    /// What the visible columns may show of the source: moves go both ways.
-    Range<SourceFrame> widestRange() const {
-        std::int64_t farthest = 0;
-        for (const Segment& segment : state_.outcome->plan->segments)
-            farthest = std::max(farthest, std::abs(segment.shift.frames));
-        return {{static_cast<std::int64_t>(state_.axis.firstFrame()) - farthest},
-                {static_cast<std::int64_t>(state_.axis.lastFrame()) + farthest + 1}};
     }
 
     /// The mics' bands that show this moment.
@@ -183,12 +233,12 @@ private:
             return;
         const auto [first, last] = state_.visibleHits();
         for (std::size_t i = first; i < last; ++i) {
-            const Hit& hit = state_.outcome->hits[i];
+            const SongHit& hit = state_.outcome->hits[i];
             const std::int64_t cut =
                 (hit.first - toFrames(state_.session->seams.leadIn, state_.session->rate)).frame;
             for (const bool landed : {false, true}) {
                 const std::int64_t shift =
-                    landed ? (state_.landingOf(i).frame - hit.anchor.frame) : state_.session->take().start.frames;
+                    landed ? (state_.landingOf(i).frame - hit.anchor.frame) : hit.shift.frames;
                 for (const QRect& band : bands(landed))
                     canvas_.tint(QRect(QPoint(xOf(cut + shift), band.top()),
                                        QPoint(xOf(hit.first.frame + shift), band.bottom() - 1)),
@@ -244,6 +294,8 @@ private:
     Canvas canvas_;
     std::vector<QRect> playedBands_;
     std::vector<QRect> landedBands_;
+    std::vector<Run> playedRuns_;
+    std::vector<Run> landedRuns_;
 };
 
 } // namespace

@@ -12,9 +12,9 @@ constexpr int stickyPixels = 6;
 
 SourceFrame betweenNeighbours(const Outcome& outcome, std::size_t hit, SourceFrame at) {
     const auto& hits = outcome.hits;
-    if (hit > 0)
+    if (hit > 0 && hits[hit - 1].besideInItsTake(hits[hit]))
         at = std::max(at, hits[hit - 1].last + FrameCount{1});
-    if (hit + 1 < hits.size())
+    if (hit + 1 < hits.size() && hits[hit + 1].besideInItsTake(hits[hit]))
         at = std::min(at, hits[hit + 1].first - FrameCount{1});
     return at;
 }
@@ -27,12 +27,14 @@ void MarkDragTool::press(const SheetState&, QPoint at, std::size_t hit, std::siz
 
 SheetState::MarkDrag MarkDragTool::move(const SheetState& state, QPoint at, bool free) const {
     const double perPixel = state.axis.framesPerPixel();
-    const Hit& hit = state.outcome->hits[*hit_];
+    const SongHit& hit = state.outcome->hits[*hit_];
     SourceFrame to = hit.anchor + FrameCount{std::llround((at.x() - pressed_.x()) * perPixel)};
     if (!free) {
         double least = stickyPixels * perPixel;
         const SourceFrame wanted = to;
-        for (const Candidate& candidate : state.candidatesOf(mic_)) {
+        const auto song = static_cast<double>(asPlayed(wanted, hit.shift).frame);
+        for (const auto ref : state.candidatesBetween(mic_, song - least, song + least)) {
+            const Candidate& candidate = state.candidateOf(ref);
             const double away = std::abs(static_cast<double>((candidate.at - wanted).frames));
             if (away < least) {
                 least = away;
@@ -46,10 +48,10 @@ SheetState::MarkDrag MarkDragTool::move(const SheetState& state, QPoint at, bool
 std::optional<Edit> MarkDragTool::release(const SheetState& state, QPoint at, bool free) {
     const SheetState::MarkDrag drag = move(state, at, free);
     hit_.reset();
-    const Hit& hit = state.outcome->hits[drag.hit];
+    const SongHit& hit = state.outcome->hits[drag.hit];
     if (std::abs(at.x() - pressed_.x()) < 3 || drag.at == hit.anchor)
         return std::nullopt;
-    Correction correction{Correction::Kind::mark, state.session->take().letter, hit.found()};
+    Correction correction = correctionOf(*state.session, hit, Correction::Kind::mark);
     correction.to = drag.at;
     return Correct{correction};
 }

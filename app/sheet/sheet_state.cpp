@@ -19,7 +19,7 @@ bool SheetState::isSelected(std::size_t hit) const {
 }
 
 SongFrame SheetState::playedAt(std::size_t hit) const {
-    return mark && mark->hit == hit ? asPlayed(mark->at, session->take().start) : outcome->landings[hit].played;
+    return mark && mark->hit == hit ? asPlayed(mark->at, outcome->hits[hit].shift) : outcome->landings[hit].played;
 }
 
 QRect SheetState::playedBand(std::size_t lane) const {
@@ -33,13 +33,46 @@ bool SheetState::listensTo(std::size_t lane) const {
     return listening && lane < session->mics.size() && session->mics[lane].guide && !playedBand(lane).isEmpty();
 }
 
-std::span<const Candidate> SheetState::candidatesOf(std::size_t mic) const {
-    const bool known = mic < outcome->found.judged.size() && !outcome->found.judged[mic].empty();
-    return known ? std::span<const Candidate>(outcome->heard[mic]->candidates) : std::span<const Candidate>{};
+bool SheetState::exists(CandidateRef ref) const {
+    if (ref.piece >= outcome->choice.pieces.size() || outcome->choice.pieces[ref.piece].silent())
+        return false;
+    const auto& judged = outcome->takes[outcome->choice.pieces[ref.piece].laid->where.take]->found.judged;
+    return ref.mic < judged.size() && ref.index < judged[ref.mic].size();
+}
+
+std::vector<SheetState::CandidateRef> SheetState::candidatesBetween(std::size_t mic, double firstFrame,
+                                                                    double lastFrame) const {
+    std::vector<CandidateRef> refs;
+    const auto& pieces = outcome->choice.pieces;
+    for (std::size_t p = 0; p < pieces.size(); ++p) {
+        if (!exists({mic, 0, p}))
+            continue;
+        const Placed& where = pieces[p].laid->where;
+        const auto& candidates = outcome->takes[where.take]->heard[mic]->candidates;
+        const double begin = std::max(firstFrame, static_cast<double>(pieces[p].piece.range.begin.frame));
+        const double end = std::min(lastFrame, static_cast<double>(pieces[p].piece.range.end.frame));
+        for (auto c = std::partition_point(candidates.begin(), candidates.end(),
+                                           [&](const Candidate& x) {
+                                               return static_cast<double>((x.at + where.shift).frame) < begin;
+                                           });
+             c != candidates.end() && static_cast<double>((c->at + where.shift).frame) <= end; ++c)
+            refs.push_back({mic, static_cast<std::size_t>(c - candidates.begin()), p});
+    }
+    return refs;
+}
+
+const Candidate& SheetState::candidateOf(CandidateRef ref) const {
+    const Placed& where = outcome->choice.pieces[ref.piece].laid->where;
+    return outcome->takes[where.take]->heard[ref.mic]->candidates[ref.index];
+}
+
+const JudgedCandidate& SheetState::judgedOf(CandidateRef ref) const {
+    const Placed& where = outcome->choice.pieces[ref.piece].laid->where;
+    return outcome->takes[where.take]->found.judged[ref.mic][ref.index];
 }
 
 SongFrame SheetState::candidateAt(CandidateRef ref) const {
-    return asPlayed(candidatesOf(ref.mic)[ref.index].at, session->take().start);
+    return asPlayed(candidateOf(ref).at, outcome->choice.pieces[ref.piece].laid->where.shift);
 }
 
 double SheetState::levelY(std::size_t lane, Decibels level) const {
@@ -73,20 +106,17 @@ std::optional<SheetState::CandidateRef> SheetState::candidateUnder(QPoint point)
     const auto lane = layout.laneAt(point);
     if (!lane || !listensTo(*lane))
         return std::nullopt;
-    const auto candidates = candidatesOf(*lane);
-    const double reach = nearPixels * axis.framesPerPixel();
-    const double frame = axis.toFrame(point.x()) - static_cast<double>(session->take().start.frames);
+    const double reach = 2 * nearPixels * axis.framesPerPixel();
+    const double frame = axis.toFrame(point.x());
     std::optional<CandidateRef> nearest;
     double least = nearPixels + 1.5;
-    for (auto c = std::partition_point(
-             candidates.begin(), candidates.end(),
-             [&](const Candidate& x) { return static_cast<double>(x.at.frame) < frame - 2 * reach; });
-         c != candidates.end() && static_cast<double>(c->at.frame) <= frame + 2 * reach; ++c) {
-        const double away = std::hypot((static_cast<double>(c->at.frame) - frame) / axis.framesPerPixel(),
-                                       levelY(*lane, c->level) - point.y());
+    for (const CandidateRef ref : candidatesBetween(*lane, frame - reach, frame + reach)) {
+        const double away =
+            std::hypot((static_cast<double>(candidateAt(ref).frame) - frame) / axis.framesPerPixel(),
+                       levelY(*lane, candidateOf(ref).level) - point.y());
         if (away < least) {
             least = away;
-            nearest = CandidateRef{*lane, static_cast<std::size_t>(c - candidates.begin())};
+            nearest = ref;
         }
     }
     return nearest;

@@ -25,10 +25,11 @@ struct SheetState {
     std::optional<std::size_t> selected; ///< the hit that keys and panels speak of
     std::vector<std::size_t> selection;  ///< all chosen hits, ascending; holds `selected`
     bool listening = false;              ///< candidates and thresholds are shown (the stop Hits)
-    /// One candidate of one guide.
+    /// One candidate of one guide, where its take is laid.
     struct CandidateRef {
         std::size_t mic = 0;
         std::size_t index = 0;
+        std::size_t piece = 0; ///< of the song, in which it was played
         bool operator==(const CandidateRef&) const = default;
     };
     std::optional<CandidateRef> candidate; ///< the chosen one
@@ -62,8 +63,13 @@ struct SheetState {
     QRect playedBand(std::size_t lane) const;
     /// Whether a lane shows its mic's candidates.
     bool listensTo(std::size_t lane) const;
-    std::span<const Candidate> candidatesOf(std::size_t mic) const;
+    /// Candidates of the takes that sound, between two places of the song.
+    std::vector<CandidateRef> candidatesBetween(std::size_t mic, double firstFrame, double lastFrame) const;
+    const Candidate& candidateOf(CandidateRef candidate) const;
+    const JudgedCandidate& judgedOf(CandidateRef candidate) const;
     SongFrame candidateAt(CandidateRef candidate) const;
+    /// Whether it is still there after a change.
+    bool exists(CandidateRef candidate) const;
     /// Height of a level in a lane: 0 dB near its top, −42 dB and less at its foot.
     double levelY(std::size_t lane, Decibels level) const;
     Decibels levelAt(std::size_t lane, int y) const;

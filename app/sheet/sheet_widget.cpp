@@ -45,7 +45,7 @@ void SheetWidget::documentChanged() {
     state_.measurePlot();
     if (!threshold_.active())
         dropDrags();
-    if (state_.candidate && state_.candidate->index >= state_.candidatesOf(state_.candidate->mic).size())
+    if (state_.candidate && !state_.exists(*state_.candidate))
         state_.candidate.reset();
     findSelectionAgain();
     relayout();
@@ -60,7 +60,7 @@ void SheetWidget::relayout() {
     const QSize size(sheetWidth(), std::max(1, height() - barHeight));
     const std::size_t lanes = state_.session->mics.size() + state_.session->companions.size();
     state_.layout = SheetLayout::of(size, lanes, QFontMetrics(textFont(0.85)).height(), down_.value());
-    state_.axis.fit(state_.session->length(), size.width());
+    state_.axis.fit(state_.session->extent(), size.width());
     across_.setGeometry(0, size.height(), size.width(), barHeight);
     down_.setGeometry(size.width(), state_.layout.lanesArea.top(), width() - size.width(),
                       state_.layout.lanesArea.height());
@@ -126,27 +126,36 @@ void SheetWidget::selectMany(std::vector<std::size_t> hits, std::optional<std::s
     state_.candidate.reset();
     selectedAt_.clear();
     for (const std::size_t hit : state_.selection)
-        selectedAt_.push_back(state_.outcome->hits[hit].found());
-    currentAt_ = current ? std::optional(state_.outcome->hits[*current].found()) : std::nullopt;
+        selectedAt_.push_back(chosenAt(hit));
+    currentAt_ = current ? std::optional(chosenAt(*current)) : std::nullopt;
     redraw();
     emit hitSelected(current);
+}
+
+SheetWidget::Chosen SheetWidget::chosenAt(std::size_t hit) const {
+    const SongHit& found = state_.outcome->hits[hit];
+    return {placeOf(*state_.session, found), found.shift};
 }
 
 /// Hits come and go with every change; what was chosen stays chosen as long as it is there.
 void SheetWidget::findSelectionAgain() {
     const auto& hits = state_.outcome->hits;
-    const auto indexOf = [&](SourceFrame at) -> std::optional<std::size_t> {
+    const auto indexOf = [&](const Chosen& chosen) -> std::optional<std::size_t> {
         std::optional<std::size_t> nearest;
+        std::pair<std::int64_t, std::int64_t> least;
         for (std::size_t i = 0; i < hits.size(); ++i) {
-            const auto away = std::abs((hits[i].found() - at).frames);
-            if (away <= correctionTolerance.frames &&
-                (!nearest || away < std::abs((hits[*nearest].found() - at).frames)))
+            const std::pair away{std::abs((hits[i].shift - chosen.shift).frames),
+                                 std::abs((hits[i].found() - chosen.place.at).frames)};
+            if (away.second <= correctionTolerance.frames &&
+                state_.session->takes[hits[i].take].letter == chosen.place.take && (!nearest || away < least)) {
                 nearest = i;
+                least = away;
+            }
         }
         return nearest;
     };
     std::vector<std::size_t> again;
-    for (const SourceFrame at : selectedAt_)
+    for (const Chosen& at : selectedAt_)
         if (const auto hit = indexOf(at); hit && std::find(again.begin(), again.end(), *hit) == again.end())
             again.push_back(*hit);
     auto current = currentAt_ ? indexOf(*currentAt_) : std::nullopt;
@@ -197,13 +206,14 @@ void SheetWidget::setListening(bool on) {
 }
 
 void SheetWidget::takeIn(SheetState::CandidateRef ref) {
-    const Candidate& candidate = state_.candidatesOf(ref.mic)[ref.index];
+    const Candidate& candidate = state_.candidateOf(ref);
+    const Placed& where = state_.outcome->choice.pieces[ref.piece].laid->where;
     const Mic& mic = state_.session->mics[ref.mic];
-    Correction correction{
-        Correction::Kind::add, state_.session->take().letter, candidate.at, {}, voiceOf(mic.role)};
+    Correction correction{Correction::Kind::add, state_.session->takes[where.take].letter, candidate.at};
+    correction.voice = voiceOf(mic.role);
     correction.mic = mic.stem;
-    selectedAt_ = {candidate.at};
-    currentAt_ = candidate.at;
+    selectedAt_ = {{{correction.take, candidate.at}, where.shift}};
+    currentAt_ = selectedAt_.front();
     document_.perform(Correct{correction});
 }
 
@@ -357,7 +367,7 @@ void SheetWidget::mousePressEvent(QMouseEvent* event) {
 /// Heads and thresholds of the guides' lanes come before everything else there.
 bool SheetWidget::pressInLane(QPoint at, Qt::KeyboardModifiers keys) {
     if (const auto candidate = state_.candidateUnder(at)) {
-        if (state_.outcome->found.judged[candidate->mic][candidate->index].verdict != Verdict::hit) {
+        if (state_.judgedOf(*candidate).verdict != Verdict::hit) {
             takeIn(*candidate);
             return true;
         }

@@ -83,8 +83,14 @@ private:
     HitDragTool drag_;
     MarkDragTool mark_;
     ThresholdTool threshold_;
-    std::vector<SourceFrame> selectedAt_; ///< places of the selection, which outlive a change of the hits
-    std::optional<SourceFrame> currentAt_;
+    /// Where a chosen hit was found, which outlives a change of the hits.
+    struct Chosen {
+        TakePlace place;
+        FrameCount shift;
+    };
+    Chosen chosenAt(std::size_t hit) const;
+    std::vector<Chosen> selectedAt_;
+    std::optional<Chosen> currentAt_;
     std::optional<QPoint> pointer_;
     QScrollBar across_{Qt::Horizontal, this};
     QScrollBar down_{Qt::Vertical, this};

@@ -22,8 +22,8 @@ QString wordsFor(const SheetState& state, std::size_t hit) {
 }
 
 QString wordsFor(const SheetState& state, SheetState::CandidateRef ref) {
-    const Candidate& candidate = state.candidatesOf(ref.mic)[ref.index];
-    const JudgedCandidate& judged = state.outcome->found.judged[ref.mic][ref.index];
+    const Candidate& candidate = state.candidateOf(ref);
+    const JudgedCandidate& judged = state.judgedOf(ref);
     const auto nameOf = [&](std::size_t mic) {
         return QString::fromStdString(state.session->mics[mic].shownName());
     };
@@ -50,7 +50,7 @@ QString wordsFor(const SheetState& state, SheetState::CandidateRef ref) {
 
 QString wordsFor(const SheetState& state, QPoint point) {
     const auto candidate = state.candidateUnder(point);
-    if (candidate && state.outcome->found.judged[candidate->mic][candidate->index].verdict != Verdict::hit)
+    if (candidate && state.judgedOf(*candidate).verdict != Verdict::hit)
         return wordsFor(state, *candidate);
     if (const auto hit = state.drag ? std::optional(state.drag->hit) : state.hitAt(point))
         return wordsFor(state, *hit);

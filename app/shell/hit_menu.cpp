@@ -133,18 +133,18 @@ void HitMenu::stepWeak(int step) {
     else if (state.selected)
         from = document_.outcome().landings[*state.selected].played;
     std::optional<SheetState::CandidateRef> nearest;
-    for (std::size_t mic = 0; mic < document_.outcome().found.judged.size(); ++mic) {
-        const auto& judged = document_.outcome().found.judged[mic];
-        for (std::size_t c = 0; c < judged.size(); ++c) {
-            const bool open = judged[c].verdict == Verdict::hit || judged[c].verdict == Verdict::below;
-            const SongFrame at = state.candidateAt({mic, c});
+    const auto end = static_cast<double>(document_.session().extent().frames);
+    for (std::size_t mic = 0; mic < document_.session().mics.size(); ++mic)
+        for (const SheetState::CandidateRef ref : state.candidatesBetween(mic, 0, end)) {
+            const JudgedCandidate& judged = state.judgedOf(ref);
+            const bool open = judged.verdict == Verdict::hit || judged.verdict == Verdict::below;
+            const SongFrame at = state.candidateAt(ref);
             const bool ahead = step > 0 ? at > from : at < from;
-            if (!open || std::abs(judged[c].above.value) > worthALook.value || !ahead)
+            if (!open || std::abs(judged.above.value) > worthALook.value || !ahead)
                 continue;
             if (!nearest || (step > 0) == (at < state.candidateAt(*nearest)))
-                nearest = SheetState::CandidateRef{mic, c};
+                nearest = ref;
         }
-    }
     if (!nearest)
         return emit troubled(tr("There is no weak candidate any more in that direction"));
     sheet_.select(std::nullopt);
@@ -158,7 +158,7 @@ void HitMenu::correct(Correction::Kind kind, const std::function<void(Correction
         return emit troubled(tr("Choose a hit first: click it, or step through them with the arrow keys"));
     std::vector<Correction> corrections;
     for (const std::size_t hit : chosen) {
-        Correction correction{kind, document_.session().take().letter, document_.outcome().hits[hit].found()};
+        Correction correction = correctionOf(document_.session(), document_.outcome().hits[hit], kind);
         if (complete)
             complete(correction, hit);
         corrections.push_back(std::move(correction));
@@ -166,17 +166,22 @@ void HitMenu::correct(Correction::Kind kind, const std::function<void(Correction
     document_.perform(Correct{std::move(corrections)});
 }
 
-/// The place under the pointer, and the mic whose lane it is in; the cursor when the pointer is elsewhere.
-SourceFrame HitMenu::pointedAt(std::size_t& lane) const {
+/// What sounds under the pointer, and the mic whose lane it is in; at the cursor when the pointer is elsewhere.
+/// Nothing where no take sounds.
+std::optional<HitMenu::Pointed> HitMenu::pointedAt() const {
     const SheetState& state = sheet_.state();
-    const FrameCount start = document_.session().take().start;
-    lane = noMic;
-    const auto pointer = sheet_.pointer();
-    if (!pointer || !state.layout.lanesArea.contains(*pointer))
-        return SourceFrame{player_.cursor().frame} - start;
-    if (const auto under = state.layout.laneAt(*pointer); under && *under < document_.session().mics.size())
-        lane = *under;
-    return SourceFrame{static_cast<std::int64_t>(state.axis.toFrame(pointer->x()))} - start;
+    const Session& session = document_.session();
+    SongFrame place{player_.cursor().frame};
+    std::size_t lane = noMic;
+    if (const auto pointer = sheet_.pointer(); pointer && state.layout.lanesArea.contains(*pointer)) {
+        place = {static_cast<std::int64_t>(state.axis.toFrame(pointer->x()))};
+        if (const auto under = state.layout.laneAt(*pointer); under && *under < session.mics.size())
+            lane = *under;
+    }
+    const auto piece = pieceAt(session, place);
+    if (!piece || !piece->take)
+        return std::nullopt;
+    return Pointed{*piece->take, piece->sourceAt(place), lane};
 }
 
 void HitMenu::addAtPointer(bool exactly) {
@@ -185,30 +190,30 @@ void HitMenu::addAtPointer(bool exactly) {
         return;
     if (const auto candidate = sheet_.state().candidate; candidate && !exactly)
         return sheet_.takeIn(*candidate);
-    std::size_t lane = noMic;
-    SourceFrame at = pointedAt(lane);
-    const std::size_t listened = lane == noMic ? 0 : lane;
-    if (!exactly && listened < session.mics.size() && !session.take().files[listened].empty()) {
-        auto reader = AudioReader::open(session.take().files[listened], session.rate);
-        if (const auto found = reader ? attackNear(*reader, at, snapReach) : tl::unexpected(reader.error()))
-            at = *found;
+    auto pointed = pointedAt();
+    if (!pointed)
+        return emit troubled(tr("No take sounds here"));
+    const Take& take = session.takes[pointed->take];
+    const std::size_t listened = pointed->lane == noMic ? 0 : pointed->lane;
+    if (!exactly && listened < session.mics.size() && !take.files[listened].empty()) {
+        auto reader = AudioReader::open(take.files[listened], session.rate);
+        if (const auto found = reader ? attackNear(*reader, pointed->at, snapReach) : tl::unexpected(reader.error()))
+            pointed->at = *found;
         else
             return emit troubled(QString::fromStdString(found.error().sentence));
     }
-    Correction correction{Correction::Kind::add, session.take().letter, at};
-    if (lane != noMic) {
-        correction.mic = session.mics[lane].stem;
-        correction.voice = voiceOf(session.mics[lane].role);
+    Correction correction{Correction::Kind::add, take.letter, pointed->at};
+    if (pointed->lane != noMic) {
+        correction.mic = session.mics[pointed->lane].stem;
+        correction.voice = voiceOf(session.mics[pointed->lane].role);
     }
     document_.perform(Correct{correction});
 }
 
 void HitMenu::cutAtPointer() {
-    if (document_.session().empty())
-        return;
-    std::size_t lane = noMic;
-    document_.perform(
-        Correct{Correction{Correction::Kind::cut, document_.session().take().letter, pointedAt(lane)}});
+    if (const auto pointed = pointedAt())
+        document_.perform(Correct{
+            Correction{Correction::Kind::cut, document_.session().takes[pointed->take].letter, pointed->at}});
 }
 
 void HitMenu::remove() {
@@ -218,11 +223,11 @@ void HitMenu::remove() {
 }
 
 void HitMenu::forget() {
-    std::vector<SourceFrame> places;
+    std::vector<TakePlace> places;
     for (const std::size_t hit : sheet_.state().selection)
-        places.push_back(document_.outcome().hits[hit].found());
+        places.push_back(placeOf(document_.session(), document_.outcome().hits[hit]));
     if (!places.empty())
-        document_.perform(DropCorrections{document_.session().take().letter, places});
+        document_.perform(DropCorrections{places});
 }
 
 /// The chosen hits become one; a lone one is joined with the next.
@@ -233,7 +238,9 @@ void HitMenu::join() {
         chosen.push_back(chosen.front() + 1);
     if (chosen.size() < 2)
         return emit troubled(tr("Choose the hits that are one: Shift or Ctrl and click chooses several"));
-    Correction correction{Correction::Kind::join, document_.session().take().letter, hits[chosen.front()].found()};
+    if (!hits[chosen.front()].besideInItsTake(hits[chosen.back()]))
+        return emit troubled(tr("Hits of two takes cannot be joined"));
+    Correction correction = correctionOf(document_.session(), hits[chosen.front()], Correction::Kind::join);
     correction.to = hits[chosen.back()].found();
     document_.perform(Correct{correction});
 }
@@ -241,9 +248,8 @@ void HitMenu::join() {
 void HitMenu::nudge(FrameCount by) {
     std::vector<Correction> corrections;
     for (const std::size_t hit : sheet_.state().selection)
-        corrections.push_back({Correction::Kind::place, document_.session().take().letter,
-                               document_.outcome().hits[hit].found(),
-                               document_.outcome().landings[hit].at + by});
+        corrections.push_back(landedAt(document_.session(), document_.outcome().hits[hit],
+                                       document_.outcome().landings[hit].at + by));
     if (!corrections.empty())
         document_.perform(Correct{std::move(corrections)}, nudgeGesture_);
 }
@@ -251,8 +257,8 @@ void HitMenu::nudge(FrameCount by) {
 void HitMenu::moveStart(FrameCount by) {
     std::vector<Correction> corrections;
     for (const std::size_t hit : sheet_.state().selection) {
-        const Hit& found = document_.outcome().hits[hit];
-        Correction correction{Correction::Kind::mark, document_.session().take().letter, found.found()};
+        const SongHit& found = document_.outcome().hits[hit];
+        Correction correction = correctionOf(document_.session(), found, Correction::Kind::mark);
         correction.to = betweenNeighbours(document_.outcome(), hit, found.anchor + by);
         corrections.push_back(correction);
     }
@@ -269,22 +275,25 @@ void HitMenu::listen(bool wholeSlice, bool oneMic) {
     const auto& hits = document_.outcome().hits;
     const FrameCount leadIn = toFrames(session.seams.leadIn, session.rate);
     SourceFrame begin, end;
+    Placed where;
     std::optional<std::size_t> mic;
     if (selected) {
-        const Hit& hit = hits[*selected];
+        const SongHit& hit = hits[*selected];
+        where = {hit.take, hit.shift};
         begin = hit.first - leadIn;
         end = hit.anchor + toFrames(wholeSlice ? longestSlice : hitAlone, session.rate);
-        if (*selected + 1 < hits.size() && wholeSlice)
+        if (*selected + 1 < hits.size() && wholeSlice && hits[*selected + 1].besideInItsTake(hit))
             end = std::max(begin + FrameCount{1}, hits[*selected + 1].first - leadIn);
         if (oneMic || !wholeSlice)
             mic = hit.mic < session.mics.size() ? std::optional(hit.mic) : std::nullopt;
     } else {
-        const SourceFrame at = sheet_.state().candidatesOf(candidate->mic)[candidate->index].at;
+        const SourceFrame at = sheet_.state().candidateOf(*candidate).at;
+        where = document_.outcome().choice.pieces[candidate->piece].laid->where;
         begin = at - leadIn;
         end = at + toFrames(wholeSlice ? longestSlice : hitAlone, session.rate);
         mic = candidate->mic;
     }
-    player_.audition({std::max(begin, SourceFrame{0}), end}, mic);
+    player_.audition(where, {std::max(begin, SourceFrame{0}), end}, mic);
 }
 
 } // namespace lampo

@@ -35,7 +35,12 @@ private:
     /// One correction of this kind for each chosen hit; says so when none is.
     void correct(Correction::Kind kind, const std::function<void(Correction&, std::size_t hit)>& complete = {});
     void addAtPointer(bool exactly);
-    SourceFrame pointedAt(std::size_t& lane) const;
+    struct Pointed {
+        std::size_t take;
+        SourceFrame at;
+        std::size_t lane; ///< a mic, or noMic
+    };
+    std::optional<Pointed> pointedAt() const;
     void cutAtPointer();
     void remove();
     void forget();

@@ -38,10 +38,7 @@ void PlayerControl::update() {
         return player_.setProgramme(nullptr);
     auto programme = std::make_shared<Programme>();
     programme->session = session;
-    programme->plan =
-        landed_
-            ? document_.outcome().plan
-            : std::make_shared<const Plan>(asPlayedPlan(session.sounding, session.take().start, session.length()));
+    programme->plan = landed_ ? document_.outcome().plan : playedPlan(session, document_.outcome());
     programme->click = click_;
     if (bands_ && *bands_ < session.mics.size()) {
         hearOnly(programme->session, *bands_);
@@ -71,17 +68,16 @@ void PlayerControl::stop() {
     tick();
 }
 
-void PlayerControl::audition(Range<SourceFrame> stretch, std::optional<std::size_t> mic) {
+void PlayerControl::audition(const Placed& where, Range<SourceFrame> stretch, std::optional<std::size_t> mic) {
     const Session& session = document_.session();
     if (session.empty() || stretch.empty())
         return;
-    const FrameCount start = session.take().start;
-    const Range<ResultFrame> sounds{asResult(asPlayed(stretch.begin, start)),
-                                    asResult(asPlayed(stretch.end, start))};
+    const Range<ResultFrame> sounds{asResult(asPlayed(stretch.begin, where.shift)),
+                                    asResult(asPlayed(stretch.end, where.shift))};
     const FrameCount fade = toFrames(auditionFade, session.rate);
     auto plan = std::make_shared<Plan>();
     plan->length = {sounds.end.frame};
-    plan->segments = {{session.sounding, start, sounds, fade, fade}};
+    plan->segments = {{where.take, where.shift, sounds, fade, fade}};
     auto programme = std::make_shared<Programme>();
     programme->session = session;
     for (Companion& companion : programme->session.companions)

@@ -25,9 +25,8 @@ public:
     void setLoop(Range<ResultFrame> loop);
     Range<ResultFrame> loop() const { return loop_; }
 
-    /// Plays a stretch of the sounding take as it was recorded and stops; one mic alone, or all that are not
-    /// silent.
-    void audition(Range<SourceFrame> stretch, std::optional<std::size_t> mic = std::nullopt);
+    /// Plays a stretch of one take as it was recorded and stops; one mic alone, or all that are not silent.
+    void audition(const Placed& where, Range<SourceFrame> stretch, std::optional<std::size_t> mic = std::nullopt);
     /// While a mic is given, only it is heard, through the bands it is listened to by.
     void hearBands(std::optional<std::size_t> mic);
     std::optional<std::size_t> heardByBands() const { return bands_; }

@@ -24,7 +24,7 @@ QSize SongStrip::sizeHint() const {
 }
 
 double SongStrip::toX(double frame) const {
-    return frame / std::max(1.0, static_cast<double>(document_.session().length().frames)) * width();
+    return frame / std::max(1.0, static_cast<double>(document_.session().extent().frames)) * width();
 }
 
 void SongStrip::setPlayhead(ResultFrame at) {
@@ -36,7 +36,11 @@ void SongStrip::paintSections(QPainter& painter) const {
     const Session& session = document_.session();
     const MusicalMap map(session.map, session.rate);
     const int line = painter.fontMetrics().height();
-    painter.fillRect(0, line + 2, width(), 4, sheet_.ink.ofTake(session.sounding));
+    for (const Piece& piece : piecesOf(session))
+        if (piece.take)
+            painter.fillRect(QRectF(QPointF(toX(static_cast<double>(piece.range.begin.frame)), line + 2),
+                                    QPointF(toX(static_cast<double>(piece.range.end.frame)), line + 6)),
+                             sheet_.ink.ofTake(session, *piece.take));
     for (const Section& section : session.sections) {
         const double left = toX(static_cast<double>(map.barStart(section.firstBar).frame));
         const double right = toX(static_cast<double>(map.barStart(section.firstBar + section.bars).frame));
@@ -99,7 +103,7 @@ void SongStrip::paintEvent(QPaintEvent*) {
 }
 
 void SongStrip::go(QPointF at) {
-    const auto length = document_.session().length().frames;
+    const auto length = document_.session().extent().frames;
     emit wentTo({std::clamp<std::int64_t>(std::llround(at.x() / std::max(1, width()) * static_cast<double>(length)),
                                           0, length)});
 }

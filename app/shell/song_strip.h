@@ -6,7 +6,7 @@
 
 namespace lampo {
 
-/// The whole song: sections by name, the sounding take's ribbon, how early or late it was played, the proof's open
+/// The whole song: sections by name, the ribbon of the takes that sound, how early or late it was played, the proof's open
 /// places, and a frame around what the sheet shows. Drag on it to go anywhere.
 class SongStrip : public QWidget {
     Q_OBJECT

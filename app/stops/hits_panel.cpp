@@ -230,21 +230,22 @@ void HitsPanel::addLost() {
     row->addWidget(drop);
     column()->addWidget(box);
     connect(drop, &QPushButton::clicked, this, [this] {
-        std::vector<SourceFrame> places;
-        for (const Correction& lost : document_.outcome().found.lost)
-            places.push_back(lost.at);
-        document_.perform(DropCorrections{document_.session().take().letter, places});
+        std::vector<TakePlace> places;
+        for (const Correction& lost : document_.outcome().lost)
+            places.push_back({lost.take, lost.at});
+        document_.perform(DropCorrections{places});
     });
     onChange([=, this] {
-        const auto& lost = document_.outcome().found.lost;
+        const auto& lost = document_.outcome().lost;
         box->setVisible(!lost.empty());
         QStringList places;
         const Session& session = document_.session();
         for (const Correction& correction : lost) {
-            const BarBeat at =
-                MusicalMap(session.map, session.rate).barBeat(asPlayed(correction.at, session.take().start));
-            places << tr("%1 at %2 : %3")
+            const Take& take = session.takes[session.takeLettered(correction.take)];
+            const BarBeat at = MusicalMap(session.map, session.rate).barBeat(asPlayed(correction.at, take.start));
+            places << tr("%1 in take %2 at %3 : %4")
                           .arg(QLatin1String(name(correction.kind).data()))
+                          .arg(QLatin1Char(take.letter))
                           .arg(at.bar)
                           .arg(at.beat, 0, 'f', 2);
         }
@@ -311,8 +312,10 @@ QString HitsPanel::tally() const {
     if (chosen >= document_.session().mics.size() || document_.session().empty())
         return {};
     std::array<int, verdicts> counts{};
-    for (const JudgedCandidate& judged : document_.outcome().found.judged[chosen])
-        ++counts[static_cast<std::size_t>(judged.verdict)];
+    for (std::size_t take = 0; take < document_.session().takes.size(); ++take)
+        if (document_.session().sounds(take))
+            for (const JudgedCandidate& judged : document_.outcome().takes[take]->found.judged[chosen])
+                ++counts[static_cast<std::size_t>(judged.verdict)];
     return tr("%1 hits; %2 below the threshold, %3 explained as bleed, %4 too near another, %5 finer than wanted")
         .arg(counts[0])
         .arg(counts[1])

@@ -129,7 +129,7 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
     connect(starts, &QDoubleSpinBox::valueChanged, this, [this, mic](double ms) {
         if (refreshing())
             return;
-        SetOffsets edit{document_.session().sounding,
+        SetOffsets edit{document_.session().lead(),
                         std::vector<std::optional<FrameCount>>(document_.session().mics.size())};
         edit.offsets[mic] = toFrames(Milliseconds{ms}, document_.session().rate);
         document_.perform(edit);
@@ -157,13 +157,19 @@ void KitPanel::addChecks() {
     auto* together = new QPushButton(tr("Let them start together"));
     together->setObjectName(QStringLiteral("Start together"));
     column()->addWidget(together);
-    connect(together, &QPushButton::clicked, this,
-            [this] { document_.perform(startingTogether(document_.session(), document_.kitCheck())); });
+    connect(together, &QPushButton::clicked, this, [this] {
+        const int gesture = Document::newGesture();
+        for (const KitCheck& check : std::vector(document_.kitChecks()))
+            if (!check.starts.empty())
+                document_.perform(startingTogether(document_.session(), check), gesture);
+    });
     const auto show = [=, this] {
         const QString text = notices();
         note->setText(text);
         note->setVisible(!text.isEmpty());
-        together->setVisible(!document_.kitCheck().starts.empty());
+        const auto& checks = document_.kitChecks();
+        together->setVisible(
+            std::any_of(checks.begin(), checks.end(), [](const KitCheck& check) { return !check.starts.empty(); }));
     };
     onChange(show);
     connect(&document_, &Document::kitChecked, this, show);
@@ -175,19 +181,27 @@ QString KitPanel::notices() const {
         return mic < session.mics.size() ? QString::fromStdString(session.mics[mic].shownName()) : QString();
     };
     QStringList lines;
-    for (std::size_t mic = 0; !session.empty() && mic < session.mics.size(); ++mic)
-        if (session.take().files[mic].empty())
-            lines << tr("Take %1 has no file for %2.").arg(QLatin1Char(session.take().letter)).arg(nameOf(mic));
-    for (const FalseStart& start : document_.kitCheck().starts)
-        lines << tr("%1 does not start with the others: it lies %2 ms %3, say %4 % of its strokes.")
-                     .arg(nameOf(start.mic))
-                     .arg(std::abs(toMilliseconds(start.late, session.rate).value), 0, 'f', 1)
-                     .arg(start.late.frames > 0 ? tr("behind") : tr("ahead"))
-                     .arg(100 * start.agreed, 0, 'f', 0);
-    for (const PolarityPair& pair : document_.kitCheck().polarity)
-        if (pair.opposite())
-            lines << tr("%1 and %2 are of opposite polarity; that is left as it is.")
-                         .arg(nameOf(pair.first), nameOf(pair.second));
+    for (const Take& take : session.takes)
+        for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
+            if (take.files[mic].empty())
+                lines << tr("Take %1 has no file for %2.").arg(QLatin1Char(take.letter)).arg(nameOf(mic));
+    for (const KitCheck& check : document_.kitChecks()) {
+        if (check.take >= session.takes.size())
+            continue;
+        const QLatin1Char letter(session.takes[check.take].letter);
+        for (const FalseStart& start : check.starts)
+            lines << tr("%1 does not start with the others in take %2: it lies %3 ms %4, say %5 % of its strokes.")
+                         .arg(nameOf(start.mic))
+                         .arg(letter)
+                         .arg(std::abs(toMilliseconds(start.late, session.rate).value), 0, 'f', 1)
+                         .arg(start.late.frames > 0 ? tr("behind") : tr("ahead"))
+                         .arg(100 * start.agreed, 0, 'f', 0);
+        for (const PolarityPair& pair : check.polarity)
+            if (pair.opposite())
+                lines << tr("%1 and %2 are of opposite polarity in take %3; that is left as it is.")
+                             .arg(nameOf(pair.first), nameOf(pair.second))
+                             .arg(letter);
+    }
     return lines.join(QLatin1Char('\n'));
 }
 
@@ -213,7 +227,7 @@ void KitPanel::addBleed() {
 
 void KitPanel::showBleed() {
     const Session& session = document_.session();
-    const auto& judgement = document_.outcome().bleed;
+    const auto judgement = session.empty() ? nullptr : document_.outcome().takes[session.lead()]->bleed;
     if (judgement == shownBleed_)
         return;
     shownBleed_ = judgement;

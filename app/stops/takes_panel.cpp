@@ -18,7 +18,7 @@ TakesPanel::TakesPanel(Document& document, QWidget* parent) : Panel(document, tr
             [this](int take) { document_.perform(ChooseTake{static_cast<std::size_t>(take)}); });
     onChange([this] {
         showTakes();
-        if (auto* button = group_->button(static_cast<int>(document_.session().sounding)))
+        if (auto* button = group_->button(static_cast<int>(document_.session().lead())))
             button->setChecked(true);
     });
     refresh();

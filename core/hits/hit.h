@@ -38,14 +38,6 @@ struct Hit {
     SourceFrame found() const { return anchor - marked; }
 };
 
-/// A hit of some take that sounds in the song.
-struct SongHit : Hit {
-    std::size_t take = 0;  ///< index in the session
-    FrameCount shift;      ///< song place as played = source + shift
-    std::size_t piece = 0; ///< index of the piece of the song that it sounds in
-    bool operator==(const SongHit&) const = default;
-};
-
 /// What a threshold and the neighbours made of a candidate.
 enum class Verdict { hit, below, bleed, tooNear, tooFine };
 inline constexpr int verdicts = 5;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "comp/choice.h"
+#include "hits/song_hit.h"
 #include "seams/plan.h"
 #include "timing/landing.h"
 

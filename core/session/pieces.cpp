@@ -46,6 +46,13 @@ std::vector<Piece> piecesOf(const Session& session) {
     return pieces;
 }
 
+std::optional<Piece> pieceAt(const Session& session, SongFrame place) {
+    for (const Piece& piece : piecesOf(session))
+        if (piece.range.contains(place))
+            return piece;
+    return std::nullopt;
+}
+
 std::optional<FrameCount> ownShift(const Session& session, std::size_t take, SongFrame place) {
     const auto moved = movedAt(session.form, place);
     return moved ? std::optional(session.takes[take].start + *moved) : std::nullopt;

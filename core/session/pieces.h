@@ -18,6 +18,9 @@ struct Piece {
 /// The song from zero to its end, without gaps; empty without a take. Neighbours differ in take or shift. Pure.
 std::vector<Piece> piecesOf(const Session& session);
 
+/// The piece at a place; none outside the song.
+std::optional<Piece> pieceAt(const Session& session, SongFrame place);
+
 /// How far a take's files lie from the song's axis at a place, when it sounds there in its own place; none in empty
 /// bars.
 std::optional<FrameCount> ownShift(const Session& session, std::size_t take, SongFrame place);

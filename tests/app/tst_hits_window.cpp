@@ -30,7 +30,7 @@ class TestHitsWindow : public WindowRig {
     }
     QPoint headOf(SheetState::CandidateRef ref) {
         return {static_cast<int>(state().axis.toX(static_cast<double>(state().candidateAt(ref).frame))),
-                static_cast<int>(state().levelY(ref.mic, state().candidatesOf(ref.mic)[ref.index].level))};
+                static_cast<int>(state().levelY(ref.mic, state().candidateOf(ref).level))};
     }
     int xOf(std::size_t hit) {
         return static_cast<int>(std::lround(
@@ -79,7 +79,7 @@ private slots:
     }
     void aFaintHeadIsTakenIn() {
         const auto ref = candidate(snare(), Verdict::below);
-        const SourceFrame at = state().candidatesOf(ref.mic)[ref.index].at;
+        const SourceFrame at = state().candidateOf(ref).at;
         const auto before = found().hits.size();
         QTest::mouseClick(&sheet(), Qt::LeftButton, {}, headOf(ref));
         QVERIFY(found().judged[ref.mic][ref.index].verdict == Verdict::hit);
@@ -101,7 +101,7 @@ private slots:
     }
     void addingAtThePointerSnapsToTheAttack() {
         const auto ref = candidate(snare(), Verdict::below);
-        const SourceFrame attack = state().candidatesOf(ref.mic)[ref.index].at;
+        const SourceFrame attack = state().candidateOf(ref).at;
         const QPoint near(headOf(ref).x() + 5, quietY());
         QTest::mouseMove(&sheet(), near);
         QMouseEvent move(QEvent::MouseMove, QPointF(near), sheet().mapToGlobal(QPointF(near)), Qt::NoButton,

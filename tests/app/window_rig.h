@@ -39,7 +39,7 @@ protected:
     Document& document() { return window_->document(); }
     SheetWidget& sheet() { return window_->sheet(); }
     const SheetState& state() { return window_->sheet().state(); }
-    const FoundHits& found() { return document().outcome().found; }
+    const FoundHits& found() { return document().outcome().takes[0]->found; }
     QAction* action(const char* name) { return window_->findChild<QAction*>(QLatin1String(name)); }
     void settle() { QTRY_VERIFY_WITH_TIMEOUT(!document().work().busy(), 30000); }
     template <class Widget>
