@@ -34,9 +34,14 @@ public:
             else
                 enter(std::move(next), pieces[p].range.end);
         }
-        if (!choice_.pieces.empty() && !last().silent())
-            finish(last(), endsWithItsTake(session_, last()) ? last().laid->hits.size()
-                                                             : firstMeaning(last(), last().piece.range.end));
+        if (!choice_.pieces.empty() && !last().silent()) {
+            const SongFrame end = last().piece.range.end;
+            if (endsWithItsTake(session_, last()))
+                finish(last(), last().laid->hits.size());
+            else
+                enter(ChosenPiece{{{end, end}, std::nullopt, {}, 0}, nullptr, 0, 0, {}, {}, {}, end},
+                      end + FrameCount{1});
+        }
         return std::move(choice_);
     }
 
@@ -63,9 +68,9 @@ private:
         if (piece.silent())
             return 0;
         const auto& landings = piece.laid->landings;
-        return static_cast<std::size_t>(
-            std::partition_point(landings.begin(), landings.end(), [&](const Landing& l) { return l.meant < place; }) -
-            landings.begin());
+        return static_cast<std::size_t>(std::partition_point(landings.begin(), landings.end(),
+                                                             [&](const Landing& l) { return l.meant < place; }) -
+                                        landings.begin());
     }
 
     /// The shift of a piece's material around one of its hits; without hits, that of what is nearest.
@@ -103,11 +108,11 @@ private:
         const auto quiet = quietOut(last(), sides.outEnd).intersected(quietIn(in, sides.inFirst));
         if (quiet.length() < shortest_)
             return std::nullopt;
-        const FrameCount fade =
-            std::max(toFrames(session_.comp.fadeAt(in.piece.range.begin).value_or(session_.seams.fade), session_.rate),
-                     shortest_);
+        const FrameCount fade = std::max(
+            toFrames(session_.comp.fadeAt(in.piece.range.begin).value_or(session_.seams.fade), session_.rate),
+            shortest_);
         const FrameCount length = std::min(fade, quiet.length());
-        ResultFrame end = asResult(place) + FrameCount{length.frames / 2};
+        ResultFrame end = asResult(place) + FrameCount{in.silent() ? 0 : length.frames / 2};
         if (!in.silent() && sides.inFirst < in.laid->hits.size())
             end = std::min(end, toResult(in.laid->hits[sides.inFirst].first - leadIn_, shiftAt(in, sides.inFirst)));
         end = std::clamp(end, quiet.begin + length, quiet.end);
@@ -162,6 +167,8 @@ private:
                 return;
         choice_.crowded.push_back({border});
         last().piece.range.end = limit;
+        if (in.silent() && in.piece.range.empty())
+            finish(last(), firstMeaning(last(), border));
     }
 
     void finish(ChosenPiece& piece, std::size_t end) {
@@ -181,8 +188,8 @@ private:
 } // namespace
 
 bool endsWithItsTake(const Session& session, const ChosenPiece& piece) {
-    return !piece.silent() && SongFrame{0} + session.takes[*piece.piece.take].length + piece.piece.shift ==
-                                  piece.piece.range.end;
+    return !piece.silent() &&
+           SongFrame{0} + session.takes[*piece.piece.take].length + piece.piece.shift == piece.piece.range.end;
 }
 
 Choice chooseHits(const Session& session, const LaidTakeOf& laidTakeOf) {

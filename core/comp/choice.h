@@ -13,10 +13,10 @@ struct ChosenPiece {
     std::shared_ptr<const LaidTake> laid; ///< null in silence
     std::size_t first = 0;                ///< its hits: [first, end) of the laid take's
     std::size_t end = 0;
-    FrameCount shiftIn;              ///< result = source + shift, at its begin
-    FrameCount shiftOut;             ///< and at its end; they differ when its first and last hit moved differently
-    Range<ResultFrame> in;           ///< the seam at its begin; empty at the song's begin
-    SongFrame meant;                 ///< hits that mean this place and later ones belong to it
+    FrameCount shiftIn;    ///< result = source + shift, at its begin
+    FrameCount shiftOut;   ///< and at its end; they differ when its first and last hit moved differently
+    Range<ResultFrame> in; ///< the seam at its begin; empty at the song's begin
+    SongFrame meant;       ///< hits that mean this place and later ones belong to it
 
     bool silent() const { return !laid; }
     std::span<const Hit> hits() const { return std::span(laid->hits).subspan(first, end - first); }
@@ -27,6 +27,7 @@ struct CrowdedBorder {
     SongFrame at;
 };
 
+/// All that sounds; where the song ends before its last take does, an empty silent piece ends it.
 struct Choice {
     std::vector<ChosenPiece> pieces;
     std::vector<CrowdedBorder> crowded;
@@ -40,9 +41,9 @@ using LaidTakeOf = std::function<std::shared_ptr<const LaidTake>(const Piece& pi
 
 /// Which take's hits sound. A hit belongs to one side of a border by the line it means, not by when it was played:
 /// a downbeat played early belongs to its bar in every take, so none is doubled and none is missing. The seam lies
-/// where both sides are quiet (keptBefore and keptAfter of all attacks, also of those that do not sound, which would
-/// otherwise be heard in the fade), as near the border as that allows, in front of the next attack. Where there is
-/// no such place the border moves to the nearest one that has. Pure; linear in borders x hits near them.
+/// where both sides are quiet (keptBefore and keptAfter of all attacks, also of those that do not sound, which
+/// would otherwise be heard in the fade), as near the border as that allows, in front of the next attack. Where
+/// there is no such place the border moves to the nearest one that has. Pure; linear in borders x hits near them.
 Choice chooseHits(const Session& session, const LaidTakeOf& laidTakeOf);
 
 } // namespace lampo

@@ -75,22 +75,14 @@ private:
     void finish(const ChosenPiece& piece) {
         const ResultFrame end{plan_.length.frames};
         plan_.segments.back().sounds.end = end;
-        if (endsWithItsTake(session_, piece)) {
-            const SourceFrame fileEnd = SourceFrame{session_.takes[take_].length.frames} + before_;
-            if (piece.end > piece.first && piece.shiftOut != piece.piece.shift) {
-                const Hit& last = piece.laid->hits[piece.end - 1];
-                join({last.first, last.last, piece.shiftOut}, {fileEnd, fileEnd, piece.piece.shift});
-                plan_.segments.back().sounds.end = end;
-            }
+        if (!endsWithItsTake(session_, piece) || piece.shiftOut == piece.piece.shift)
             return;
-        }
-        const ResultFrame quiet =
-            piece.end > piece.first
-                ? ResultFrame{(piece.laid->hits[piece.end - 1].last + after_).frame} + piece.shiftOut
-                : plan_.segments.back().sounds.begin + plan_.segments.back().fadeIn;
-        const FrameCount out = std::clamp(end - quiet, FrameCount{0}, fade_);
-        plan_.segments.back().fadeOut = out;
-        plan_.seams.push_back({{end - out, end}, SeamKind::closed});
+        const Segment& last = plan_.segments.back();
+        const SourceFrame quiet = last.sourceAt(last.sounds.begin + last.fadeIn) - after_;
+        const SourceFrame fileEnd = SourceFrame{session_.takes[take_].length.frames} + before_;
+        const SourceFrame attack = piece.end > piece.first ? piece.laid->hits[piece.end - 1].last : quiet;
+        join({attack, attack, piece.shiftOut}, {fileEnd, fileEnd, piece.piece.shift});
+        plan_.segments.back().sounds.end = end;
     }
 
     void begin(ResultFrame at, FrameCount shift, FrameCount fadeIn) {
