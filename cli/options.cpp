@@ -3,6 +3,7 @@
 #include "audio/audio_reader.h"
 #include "base/parallel.h"
 #include "base/text.h"
+#include "comp_option.h"
 #include "base/whole_file.h"
 #include "deliver/report.h"
 #include "project/import_plan.h"
@@ -67,6 +68,14 @@ std::string checkGrid(const std::string& text) {
                : "a grid is 1/4, 1/8, 1/16 or 1/32, with t for triplets (1/8t)";
 }
 
+std::string checkTake(const std::string& text) {
+    return takeOptionIn(text) ? "" : "a take is LETTER=DIR, as B=takes/second";
+}
+
+std::string checkComp(const std::string& text) {
+    return compIn(text) ? "" : "a comp is LETTER:FROM-TO,… in bars, as A:1-8,B:9-12.3,A:12.3-32";
+}
+
 std::string checkThreshold(const std::string& text) {
     const auto split = text.rfind('=');
     const auto level =
@@ -125,14 +134,45 @@ Expected<std::vector<Edit>> editsOf(const Options& options, const Session& sessi
 }
 
 Expected<void> checkAllSamples(const Session& session) {
-    const auto& files = session.take().files;
-    return tryEachIndex(files.size(), [&](std::size_t mic) -> Expected<void> {
-        if (files[mic].empty())
-            return {};
-        return AudioReader::open(SourceFile(files[mic].file, files[mic].channel)).and_then([](AudioReader reader) {
+    std::vector<SourceFile> files;
+    for (std::size_t take = 0; take < session.takes.size(); ++take)
+        for (const SourceFile& file : session.takes[take].files)
+            if (session.sounds(take) && !file.empty())
+                files.push_back(file);
+    return tryEachIndex(files.size(), [&](std::size_t i) {
+        return AudioReader::open(SourceFile(files[i].file, files[i].channel)).and_then([](AudioReader reader) {
             return checkSamples(reader);
         });
     });
+}
+
+/// INPUT with the takes beside it; what a take lacks is told on stderr.
+Expected<Session> openAll(const Options& options) {
+    std::optional<Session> session;
+    if (!options.input.empty()) {
+        auto opened = openMended(options.input, options.mend);
+        if (!opened)
+            return opened;
+        session = std::move(*opened);
+    }
+    std::vector<TakeOption> takes;
+    for (const std::string& text : options.takes)
+        takes.push_back(*takeOptionIn(text));
+    std::vector<std::string> missing;
+    auto all = withTakes(std::move(session), takes, options.mend, missing);
+    for (const std::string& sentence : missing)
+        std::cerr << "lampo-cli: " << sentence << '\n';
+    return all;
+}
+
+Expected<Session> applied(Session session, const std::vector<Edit>& edits) {
+    for (const Edit& edit : edits) {
+        auto next = edited(session, edit);
+        if (!next)
+            return next;
+        session = std::move(*next);
+    }
+    return session;
 }
 
 } // namespace
@@ -155,8 +195,19 @@ Expected<Session> openMended(const std::filesystem::path& input, bool mend) {
 }
 
 void addOptions(CLI::App& command, Options& options) {
-    command.add_option("INPUT", options.input, "a .lampo project or a folder of mic files (one take)")->required();
+    auto* sources = command.add_option_group("Takes")->require_option(1, 0);
+    sources->add_option("INPUT", options.input, "a .lampo project or a folder of mic files (one take)");
     addMend(command, options.mend);
+    sources
+        ->add_option("--take", options.takes,
+                    "LETTER=DIR: a take of the same mics; may be given several times, and instead of INPUT")
+        ->allow_extra_args(false)
+        ->check(checkTake);
+    command
+        .add_option("--comp", options.comp,
+                    "which take sounds where, in bars: A:1-8,B:9-12.3,A:12.3-32 (12.3 is beat 3 of bar 12)")
+        ->check(checkComp)
+        ->group("Takes");
     command.add_option("--report", options.report, "write the edit as JSON");
     command.add_option("--guide", options.guides, "mics to listen to: file names without ending")
         ->delimiter(',')
@@ -190,21 +241,21 @@ void addOptions(CLI::App& command, Options& options) {
 }
 
 Expected<Prepared> prepare(const Options& options) {
-    auto opened = openMended(options.input, options.mend);
+    auto opened = openAll(options);
     if (!opened)
         return tl::unexpected(opened.error());
     if (opened->empty())
         return fail(ErrorKind::noAudio, "The project " + quotedName(options.input) + " holds no take");
-    const auto edits = editsOf(options, *opened);
-    if (!edits)
-        return tl::unexpected(edits.error());
-    Prepared prepared{std::move(*opened), {}, {}};
-    for (const Edit& edit : *edits) {
-        auto next = edited(prepared.session, edit);
-        if (!next)
-            return tl::unexpected(next.error());
-        prepared.session = std::move(*next);
-    }
+    auto session = editsOf(options, *opened).and_then([&](const std::vector<Edit>& edits) {
+        return applied(std::move(*opened), edits);
+    });
+    if (session && options.comp) // its bars are those of the map as it is now
+        session = editsOf(*compIn(*options.comp), *session).and_then([&](const std::vector<Edit>& edits) {
+            return applied(*session, edits);
+        });
+    if (!session)
+        return tl::unexpected(session.error());
+    Prepared prepared{std::move(*session), {}, {}};
     if (auto checked = checkAllSamples(prepared.session); !checked)
         return tl::unexpected(checked.error());
     if (auto analysed = analyseMissing(prepared.session, prepared.analyses, Listen::toGuides, {}); !analysed)

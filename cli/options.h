@@ -19,6 +19,8 @@ struct Options {
     std::filesystem::path input;
     std::filesystem::path report;
     bool mend = false;
+    std::vector<std::string> takes;
+    std::optional<std::string> comp;
     std::vector<std::string> guides;
     std::vector<std::string> thresholds;
     std::optional<double> shortestGap;
