@@ -23,9 +23,8 @@ void addEdit(CLI::App& app, int& exitCode) {
         settings->format = *sampleFormatNamed(*format);
         exitCode = finish(prepare(*options).and_then([&](const Prepared& prepared) {
             return print(prepared.session, prepared.outcome->plan, *settings, {}).and_then([&] {
-                std::cout << prepared.outcome->hits.size() << " hits, "
-                          << prepared.outcome->plan->seams.size() << " seams, " << prepared.session.mics.size()
-                          << " files\n";
+                std::cout << prepared.outcome->hits.size() << " hits, " << prepared.outcome->plan->seams.size()
+                          << " seams, " << prepared.session.mics.size() << " files\n";
                 return writeReport(*options, prepared);
             });
         }));

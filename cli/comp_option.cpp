@@ -46,7 +46,8 @@ std::optional<CompRange> rangeIn(const std::string& text) {
     if (!begin || !end)
         return std::nullopt;
     const BarBeat from{begin->bar, begin->beat.value_or(1)};
-    const BarBeat to = end->beat && dash != std::string::npos ? BarBeat{end->bar, *end->beat} : BarBeat{end->bar + 1, 1};
+    const BarBeat to =
+        end->beat && dash != std::string::npos ? BarBeat{end->bar, *end->beat} : BarBeat{end->bar + 1, 1};
     if (std::pair(from.bar, from.beat) >= std::pair(to.bar, to.beat))
         return std::nullopt;
     return CompRange{text[0], from, to};
@@ -59,8 +60,8 @@ bool before(const BarBeat& a, const BarBeat& b) {
 Expected<Session> brought(const Session& session, const TakeOption& option, bool mend,
                           std::vector<std::string>& missing) {
     if (session.takeLettered(option.letter) != session.takes.size())
-        return fail(ErrorKind::badValue, std::string("There are two takes ") + option.letter +
-                                             ": give each a letter of its own");
+        return fail(ErrorKind::badValue,
+                    std::string("There are two takes ") + option.letter + ": give each a letter of its own");
     if (!mend)
         if (auto strict = openInput(option.folder); !strict)
             return strict;
@@ -80,8 +81,8 @@ Expected<Session> brought(const Session& session, const TakeOption& option, bool
     if (next)
         for (std::size_t mic = 0; mic < next->mics.size(); ++mic)
             if (next->takes.back().files[mic].empty())
-                missing.push_back(std::string("take ") + option.letter + " has no file for " + next->mics[mic].stem +
-                                  ": it is silent there");
+                missing.push_back(std::string("take ") + option.letter + " has no file for " +
+                                  next->mics[mic].stem + ": it is silent there");
     return next;
 }
 
@@ -118,12 +119,11 @@ Expected<std::vector<Edit>> editsOf(const std::vector<CompRange>& comp, const Se
             return fail(ErrorKind::badValue, std::string("There is no take ") + range->take + " to lay");
         const SongFrame begin = map.at(range->begin);
         if (begin >= songEnd)
-            return fail(ErrorKind::badValue, "Bar " + std::to_string(range->begin.bar) +
-                                                 " of the comp lies behind the end of the song");
-        edits.emplace_back(
-            Lay{{range == earliest ? SongFrame{0} : std::max(begin, SongFrame{0}),
-                 range == latest ? songEnd + FrameCount{1} : map.at(range->end)},
-                take});
+            return fail(ErrorKind::badValue,
+                        "Bar " + std::to_string(range->begin.bar) + " of the comp lies behind the end of the song");
+        edits.emplace_back(Lay{{range == earliest ? SongFrame{0} : std::max(begin, SongFrame{0}),
+                                range == latest ? songEnd + FrameCount{1} : map.at(range->end)},
+                               take});
     }
     return edits;
 }

@@ -28,8 +28,9 @@ struct CompRange {
 /// Pieces apart by commas; none when one of them cannot be read.
 std::optional<std::vector<CompRange>> compIn(const std::string& text);
 
-/// The edits that lay the ranges one after another. The take of the earliest range sounds before it too, that of the
-/// latest goes on to the end of its files. Errors: badValue (a take that is not there, a range outside the song).
+/// The edits that lay the ranges one after another. The take of the earliest range sounds before it too, that of
+/// the latest goes on to the end of its files. Errors: badValue (a take that is not there, a range outside the
+/// song).
 Expected<std::vector<Edit>> editsOf(const std::vector<CompRange>& comp, const Session& session);
 
 /// The input with every take brought in; without an input, the first take makes the session. Missing mics are told

@@ -3,8 +3,8 @@
 #include "audio/audio_reader.h"
 #include "base/parallel.h"
 #include "base/text.h"
-#include "comp_option.h"
 #include "base/whole_file.h"
+#include "comp_option.h"
 #include "deliver/report.h"
 #include "project/import_plan.h"
 #include "project/project_file.h"
@@ -195,12 +195,12 @@ Expected<Session> openMended(const std::filesystem::path& input, bool mend) {
 }
 
 void addOptions(CLI::App& command, Options& options) {
-    auto* sources = command.add_option_group("Takes")->require_option(1, 0);
+    auto* sources = command.add_option_group("Recordings")->require_option(1, 0);
     sources->add_option("INPUT", options.input, "a .lampo project or a folder of mic files (one take)");
     addMend(command, options.mend);
     sources
         ->add_option("--take", options.takes,
-                    "LETTER=DIR: a take of the same mics; may be given several times, and instead of INPUT")
+                     "LETTER=DIR: a take of the same mics; may be given several times, and instead of INPUT")
         ->allow_extra_args(false)
         ->check(checkTake);
     command

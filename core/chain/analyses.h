@@ -21,8 +21,8 @@ struct AnalysisKey {
 };
 AnalysisKey analysisKey(const Session& session, const Take& take, std::size_t mic);
 
-/// Hits need the guides of the takes that sound. The other mics' candidates tell how bleed arrives and whether files
-/// start together, those of the other takes what they could give.
+/// Hits need the guides of the takes that sound. The other mics' candidates tell how bleed arrives and whether
+/// files start together, those of the other takes what they could give.
 enum class Listen { toGuides, toEveryMic };
 
 /// The candidates of every mic that was listened to so far. A value: copies share the analyses, which never change.

@@ -69,9 +69,8 @@ std::shared_ptr<const HeardTake> hearTake(const Session& session, std::size_t ta
         return std::equal(session.mics.begin(), session.mics.end(), before->asked.mics.begin(),
                           before->asked.mics.end(), [](const Mic& a, const Mic& b) { return a.guide == b.guide; });
     };
-    next.bleed = sameHeard && sameGuides()
-                     ? before->bleed
-                     : std::make_shared<const BleedJudgement>(judgeBleed(session, perMic));
+    next.bleed = sameHeard && sameGuides() ? before->bleed
+                                           : std::make_shared<const BleedJudgement>(judgeBleed(session, perMic));
     next.found = findHits(session, files, perMic, *next.bleed);
     return std::make_shared<const HeardTake>(std::move(next));
 }
@@ -85,8 +84,8 @@ KeptLay layTake(const Session& session, const std::shared_ptr<const HeardTake>& 
     });
     if (known != before.end())
         return *known;
-    next.laid = std::make_shared<const LaidTake>(layTake(session, MusicalMap(session.map, session.rate), where,
-                                                         cover, heard->found.hits));
+    next.laid = std::make_shared<const LaidTake>(
+        layTake(session, MusicalMap(session.map, session.rate), where, cover, heard->found.hits));
     return next;
 }
 

@@ -34,8 +34,7 @@ std::vector<LayOrder> ordersOf(const Session& session) {
     return orders;
 }
 
-std::shared_ptr<const LaidTake> laidFor(const Session& session, std::span<const KeptLay> lays,
-                                        const Piece& piece) {
+std::shared_ptr<const LaidTake> laidFor(const Session& session, std::span<const KeptLay> lays, const Piece& piece) {
     const Placed where{*piece.take, piece.shift};
     const auto cover = coverOf(session, piece);
     const auto found = std::find_if(lays.begin(), lays.end(), [&](const KeptLay& lay) {
@@ -64,9 +63,8 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
     }
     outcome->takes.resize(session.takes.size());
     forEachIndex(session.takes.size(), [&](std::size_t take) {
-        outcome->takes[take] =
-            hearTake(session, take, analyses,
-                     before && take < before->takes.size() ? before->takes[take] : nullptr);
+        outcome->takes[take] = hearTake(session, take, analyses,
+                                        before && take < before->takes.size() ? before->takes[take] : nullptr);
     });
     const auto orders = ordersOf(session);
     outcome->lays.resize(orders.size());

@@ -1,5 +1,7 @@
 #include "kit/file_starts.h"
 
+#include "base/agreement.h"
+
 #include <algorithm>
 #include <cmath>
 #include <cstdlib>
@@ -42,19 +44,11 @@ std::optional<Lag> lagBetween(std::span<const std::int64_t> strokes, std::span<c
         for (; other != heard.end() && *other <= stroke + reach; ++other)
             differences.push_back(*other - stroke);
     }
-    std::sort(differences.begin(), differences.end());
-    Lag best;
-    std::size_t most = 0;
-    for (std::size_t first = 0, last = 0; first < differences.size(); ++first) {
-        while (last < differences.size() && differences[last] <= differences[first] + window)
-            ++last;
-        if (last - first > most) {
-            most = last - first;
-            best.frames = differences[first + most / 2];
-        }
-    }
-    best.share = std::min(1.0, static_cast<double>(most) / static_cast<double>(strokes.size()));
-    return best;
+    const auto agreed = agreementOf(std::move(differences), window);
+    if (!agreed)
+        return std::nullopt;
+    return Lag{agreed->value,
+               std::min(1.0, static_cast<double>(agreed->count) / static_cast<double>(strokes.size()))};
 }
 
 struct MicLag {

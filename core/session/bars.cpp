@@ -53,7 +53,9 @@ Session withBars(Session session, int before, int count, bool repeat) {
     const SongFrame at = MusicalMap(session.map, session.rate).barStart(before);
     rebar(
         session.map,
-        [&](int bar) { return bar < before ? bar : repeat || bar >= before + count ? bar - count : before - 1; },
+        [&](int bar) { return bar < before                      ? bar
+                              : repeat || bar >= before + count ? bar - count
+                                                                : before - 1; },
         count);
     const FrameCount length = lengthOf(session.map, session.rate, before, count);
     session.comp = lengthened(session.comp, at, length, repeat);
@@ -89,7 +91,8 @@ Session withoutBars(Session session, int first, int count) {
     const MusicalMap lines(session.map, session.rate);
     const Range<SongFrame> cut{lines.barStart(first), lines.barStart(first + count)};
     const SongFrame end = SongFrame{0} + session.length();
-    rebar(session.map, [&](int bar) { return bar < first ? bar : bar + count; }, 0);
+    rebar(
+        session.map, [&](int bar) { return bar < first ? bar : bar + count; }, 0);
     if (cut.end >= end) {
         session.comp = laid(session.comp, {cut.begin, end}, {Passage{cut.begin, std::nullopt, {}}}, end);
     } else {
@@ -106,8 +109,7 @@ Session withoutBars(Session session, int first, int count) {
     std::erase_if(session.ratings, [&](const Rating& r) { return first <= r.bar && r.bar < first + count; });
     for (Rating& rating : session.ratings)
         rating.bar -= rating.bar >= first + count ? count : 0;
-    std::erase_if(session.tries,
-                  [&](const Try& kept) { return !kept.range.intersected(cut).empty(); });
+    std::erase_if(session.tries, [&](const Try& kept) { return !kept.range.intersected(cut).empty(); });
     for (Try& kept : session.tries)
         if (kept.range.begin >= cut.end) {
             kept.range = {kept.range.begin - cut.length(), kept.range.end - cut.length()};

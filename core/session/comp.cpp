@@ -136,8 +136,7 @@ std::optional<SongFrame> songPlace(const Form& form, SongFrame recorded) {
 }
 
 Form lengthened(const Form& form, SongFrame at, FrameCount length, bool repeat) {
-    return opened(form, at, length,
-                  repeat ? onceMore(form, at, length) : std::vector{FormPart{at, std::nullopt}});
+    return opened(form, at, length, repeat ? onceMore(form, at, length) : std::vector{FormPart{at, std::nullopt}});
 }
 
 Form shortened(const Form& form, Range<SongFrame> cut) {

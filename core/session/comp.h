@@ -40,8 +40,8 @@ struct Comp {
     std::vector<Passage> inside(Range<SongFrame> range) const;
 };
 
-/// `passages` sound inside `range` (the first begins at its begin, all inside); what lay there gives way. A range to
-/// `end` or beyond replaces all that follows. Neighbours that sound the same become one.
+/// `passages` sound inside `range` (the first begins at its begin, all inside); what lay there gives way. A range
+/// to `end` or beyond replaces all that follows. Neighbours that sound the same become one.
 Comp laid(const Comp& comp, Range<SongFrame> range, std::vector<Passage> passages, SongFrame end);
 Comp laid(const Comp& comp, Range<SongFrame> range, std::optional<std::size_t> take,
           std::optional<FrameCount> graft, SongFrame end);

@@ -82,8 +82,8 @@ struct Session {
     std::vector<Mic> mics;
     std::vector<Take> takes;
     std::vector<Companion> companions;
-    Comp comp;                    ///< which take sounds where
-    Form form{FormPart{}};        ///< never empty
+    Comp comp;                     ///< which take sounds where
+    Form form{FormPart{}};         ///< never empty
     std::vector<Rating> ratings{}; ///< sorted by bar, then by take
     std::vector<Try> tries{};
     MapData map;

@@ -22,8 +22,7 @@ SongFrame endOf(const Session& session) {
 }
 
 Expected<void> checkRange(const Session& session, Range<SongFrame> range) {
-    if (session.empty() || range.empty() || range.begin.frame < 0 ||
-        range.begin >= SongFrame{0} + session.extent())
+    if (session.empty() || range.empty() || range.begin.frame < 0 || range.begin >= SongFrame{0} + session.extent())
         return refuse("The range lies outside the song");
     return {};
 }
@@ -142,67 +141,64 @@ std::string barsText(int first, int bars) {
 Expected<void> apply(const TakeEdit& edit, Session& session) {
     constexpr auto noVersion = "There is no such version";
     return std::visit(
-        Overloaded{[&](const ChooseTake& e) {
-                       return onTake(session, e.take, [&](Take&) { session.comp = {{Passage{{0}, e.take, {}}}, {}}; });
-                   },
-                   [&](const Lay& e) { return lay(session, e.range, {Passage{e.range.begin, e.take, e.graft}}); },
-                   [&](const LayPassages& e) { return lay(session, e.range, e.passages); },
-                   [&](const MoveBorder& e) { return moveBorder(session, e); },
-                   [&](const SetBorderFade& e) { return setBorderFade(session, e); },
-                   [&](const InsertBars& e) {
-                       return checkBars(session, e.before, e.bars).map([&] {
-                           session = withBars(std::move(session), e.before, e.bars, false);
-                       });
-                   },
-                   [&](const RepeatBars& e) {
-                       return checkBars(session, e.first, e.bars).map([&] {
-                           session = withBars(std::move(session), e.first + e.bars, e.bars, true);
-                       });
-                   },
-                   [&](const DeleteBars& e) {
-                       return checkBars(session, e.first, e.bars).map([&] {
-                           session = withoutBars(std::move(session), e.first, e.bars);
-                       });
-                   },
-                   [&](const SetTakeStart& e) {
-                       return onTake(session, e.take, [&](Take& take) { take.start = e.start; });
-                   },
-                   [&](const SetTakeNote& e) {
-                       return onTake(session, e.take, [&](Take& take) { take.note = e.note; });
-                   },
-                   [&](const SetTakeTint& e) {
-                       return onTake(session, e.take, [&](Take& take) { take.tint = e.tint; });
-                   },
-                   [&](const Rate& e) { return rate(session, e); },
-                   [&](const KeepTry& e) { return keepTry(session, e); },
-                   [&](const LayTry& e) -> Expected<void> {
-                       if (e.index >= session.tries.size())
-                           return refuse("There is no such try");
-                       const Try kept = session.tries[e.index];
-                       return lay(session, kept.range, kept.passages);
-                   },
-                   [&](const DropTry& e) {
-                       return onOne(session.tries, e.index, "There is no such try",
-                                    [&](auto kept) { session.tries.erase(kept); });
-                   },
-                   [&](const KeepVersion& e) { return keepVersion(session, e); },
-                   [&](const RenameVersion& e) -> Expected<void> {
-                       if (e.name.empty())
-                           return refuse("A version wants a name");
-                       return onOne(session.versions, e.version, noVersion,
-                                    [&](auto version) { version->name = e.name; });
-                   },
-                   [&](const DropVersion& e) {
-                       return onOne(session.versions, e.version, noVersion,
-                                    [&](auto version) { session.versions.erase(version); });
-                   },
-                   [&](const RestoreVersion& e) {
-                       return onOne(session.versions, e.version, noVersion, [&](auto version) {
-                           auto versions = session.versions;
-                           session = Session(*version->session);
-                           session.versions = std::move(versions);
-                       });
-                   }},
+        Overloaded{
+            [&](const ChooseTake& e) {
+                return onTake(session, e.take, [&](Take&) { session.comp = {{Passage{{0}, e.take, {}}}, {}}; });
+            },
+            [&](const Lay& e) {
+                return lay(session, e.range, {Passage{e.range.begin, e.take, e.graft}});
+            },
+            [&](const LayPassages& e) { return lay(session, e.range, e.passages); },
+            [&](const MoveBorder& e) { return moveBorder(session, e); },
+            [&](const SetBorderFade& e) { return setBorderFade(session, e); },
+            [&](const InsertBars& e) {
+                return checkBars(session, e.before, e.bars).map([&] {
+                    session = withBars(std::move(session), e.before, e.bars, false);
+                });
+            },
+            [&](const RepeatBars& e) {
+                return checkBars(session, e.first, e.bars).map([&] {
+                    session = withBars(std::move(session), e.first + e.bars, e.bars, true);
+                });
+            },
+            [&](const DeleteBars& e) {
+                return checkBars(session, e.first, e.bars).map([&] {
+                    session = withoutBars(std::move(session), e.first, e.bars);
+                });
+            },
+            [&](const SetTakeStart& e) {
+                return onTake(session, e.take, [&](Take& take) { take.start = e.start; });
+            },
+            [&](const SetTakeNote& e) { return onTake(session, e.take, [&](Take& take) { take.note = e.note; }); },
+            [&](const SetTakeTint& e) { return onTake(session, e.take, [&](Take& take) { take.tint = e.tint; }); },
+            [&](const Rate& e) { return rate(session, e); }, [&](const KeepTry& e) { return keepTry(session, e); },
+            [&](const LayTry& e) -> Expected<void> {
+                if (e.index >= session.tries.size())
+                    return refuse("There is no such try");
+                const Try kept = session.tries[e.index];
+                return lay(session, kept.range, kept.passages);
+            },
+            [&](const DropTry& e) {
+                return onOne(session.tries, e.index, "There is no such try",
+                             [&](auto kept) { session.tries.erase(kept); });
+            },
+            [&](const KeepVersion& e) { return keepVersion(session, e); },
+            [&](const RenameVersion& e) -> Expected<void> {
+                if (e.name.empty())
+                    return refuse("A version wants a name");
+                return onOne(session.versions, e.version, noVersion, [&](auto version) { version->name = e.name; });
+            },
+            [&](const DropVersion& e) {
+                return onOne(session.versions, e.version, noVersion,
+                             [&](auto version) { session.versions.erase(version); });
+            },
+            [&](const RestoreVersion& e) {
+                return onOne(session.versions, e.version, noVersion, [&](auto version) {
+                    auto versions = session.versions;
+                    session = Session(*version->session);
+                    session.versions = std::move(versions);
+                });
+            }},
         edit);
 }
 
@@ -221,40 +217,40 @@ std::string describe(const Session& session, const TakeEdit& edit) {
         return index < session.versions.size() ? session.versions[index].name : std::string("a version");
     };
     return std::visit(
-        Overloaded{
-            [&](const ChooseTake& e) { return "T" + letter(e.take).substr(1) + " throughout"; },
-            [&](const Lay& e) {
-                return std::string(e.graft ? "Graft from " : "Lay ") + letter(e.take) + " at " + place(e.range.begin);
-            },
-            [](const LayPassages& e) { return e.what; },
-            [&](const MoveBorder& e) { return "Border to " + place(e.to); },
-            [](const SetBorderFade& e) {
-                return e.fade ? "Fade of a border " + trimmedNumber(e.fade->value, 1) + " ms"
-                              : std::string("Fade of a border as all seams");
-            },
-            [](const InsertBars& e) {
-                return "Insert " + std::to_string(e.bars) + (e.bars == 1 ? " bar" : " bars") + " before bar " +
-                       std::to_string(e.before);
-            },
-            [](const RepeatBars& e) { return "Repeat " + barsText(e.first, e.bars); },
-            [](const DeleteBars& e) { return "Delete " + barsText(e.first, e.bars); },
-            [&](const SetTakeStart& e) { return "Start of " + letter(e.take); },
-            [&](const SetTakeNote& e) { return "Note on " + letter(e.take); },
-            [&](const SetTakeTint& e) { return "Tint of " + letter(e.take); },
-            [&](const Rate& e) {
-                return "Rate " + barsText(e.firstBar, e.bars) + " of take " + std::string(1, e.take);
-            },
-            [&](const KeepTry& e) { return "Keep a try at " + place(e.range.begin); },
-            [&](const LayTry& e) {
-                return "Lay a try" + (e.index < session.tries.size()
-                                          ? " at " + place(session.tries[e.index].range.begin)
-                                          : std::string{});
-            },
-            [](const DropTry&) { return std::string("Drop a try"); },
-            [](const KeepVersion& e) { return "Keep version " + e.name; },
-            [](const RenameVersion& e) { return "Call a version " + e.name; },
-            [&](const DropVersion& e) { return "Drop version " + version(e.version); },
-            [&](const RestoreVersion& e) { return "Back to version " + version(e.version); }},
+        Overloaded{[&](const ChooseTake& e) { return "T" + letter(e.take).substr(1) + " throughout"; },
+                   [&](const Lay& e) {
+                       return std::string(e.graft ? "Graft from " : "Lay ") + letter(e.take) + " at " +
+                              place(e.range.begin);
+                   },
+                   [](const LayPassages& e) { return e.what; },
+                   [&](const MoveBorder& e) { return "Border to " + place(e.to); },
+                   [](const SetBorderFade& e) {
+                       return e.fade ? "Fade of a border " + trimmedNumber(e.fade->value, 1) + " ms"
+                                     : std::string("Fade of a border as all seams");
+                   },
+                   [](const InsertBars& e) {
+                       return "Insert " + std::to_string(e.bars) + (e.bars == 1 ? " bar" : " bars") +
+                              " before bar " + std::to_string(e.before);
+                   },
+                   [](const RepeatBars& e) { return "Repeat " + barsText(e.first, e.bars); },
+                   [](const DeleteBars& e) { return "Delete " + barsText(e.first, e.bars); },
+                   [&](const SetTakeStart& e) { return "Start of " + letter(e.take); },
+                   [&](const SetTakeNote& e) { return "Note on " + letter(e.take); },
+                   [&](const SetTakeTint& e) { return "Tint of " + letter(e.take); },
+                   [&](const Rate& e) {
+                       return "Rate " + barsText(e.firstBar, e.bars) + " of take " + std::string(1, e.take);
+                   },
+                   [&](const KeepTry& e) { return "Keep a try at " + place(e.range.begin); },
+                   [&](const LayTry& e) {
+                       return "Lay a try" + (e.index < session.tries.size()
+                                                 ? " at " + place(session.tries[e.index].range.begin)
+                                                 : std::string{});
+                   },
+                   [](const DropTry&) { return std::string("Drop a try"); },
+                   [](const KeepVersion& e) { return "Keep version " + e.name; },
+                   [](const RenameVersion& e) { return "Call a version " + e.name; },
+                   [&](const DropVersion& e) { return "Drop version " + version(e.version); },
+                   [&](const RestoreVersion& e) { return "Back to version " + version(e.version); }},
         edit);
 }
 

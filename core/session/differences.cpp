@@ -1,0 +1,207 @@
+#include "session/differences.h"
+
+#include "base/text.h"
+#include "map/musical_map.h"
+#include "session/pieces.h"
+
+#include <algorithm>
+#include <set>
+
+namespace lampo {
+namespace {
+
+std::string counted(std::size_t count, const char* one, const char* many) {
+    return std::to_string(count) + (count == 1 ? one : many);
+}
+
+class Comparison {
+public:
+    Comparison(const Session& earlier, const Session& later)
+        : a_(earlier), b_(later), map_(later.map, later.rate) {}
+
+    std::vector<Difference> run() {
+        takes();
+        song();
+        timing();
+        seams();
+        mics();
+        corrections();
+        return std::move(found_);
+    }
+
+private:
+    void say(std::string words, std::vector<Range<SongFrame>> where = {}) {
+        found_.push_back({std::move(words), std::move(where)});
+    }
+    void from(const std::string& what, const std::string& before, const std::string& now) {
+        if (before != now)
+            say(what + ": " + now + ", was " + before);
+    }
+
+    static std::string soundOf(const Session& session, const Piece* piece) {
+        if (!piece || !piece->take)
+            return "silence";
+        const bool own = ownShift(session, *piece->take, piece->range.begin) == piece->shift;
+        return std::string(own ? "take " : "a graft from take ") + session.takes[*piece->take].letter;
+    }
+
+    /// Goes along both songs from change to change.
+    void takes() {
+        const auto before = piecesOf(a_), now = piecesOf(b_);
+        std::set<SongFrame> places;
+        for (const auto* pieces : {&before, &now})
+            for (const Piece& piece : *pieces) {
+                places.insert(piece.range.begin);
+                places.insert(piece.range.end);
+            }
+        const auto at = [](const std::vector<Piece>& pieces, SongFrame place) -> const Piece* {
+            for (const Piece& piece : pieces)
+                if (piece.range.contains(place))
+                    return &piece;
+            return nullptr;
+        };
+        std::string lastWords;
+        for (auto place = places.begin(); place != places.end() && std::next(place) != places.end(); ++place) {
+            const Piece* was = at(before, *place);
+            const Piece* is = at(now, *place);
+            const bool same = was && is ? was->take == is->take && was->shift == is->shift : was == is;
+            if (same) {
+                lastWords.clear();
+                continue;
+            }
+            const Range<SongFrame> range{*place, *std::next(place)};
+            const std::string words = soundOf(b_, is) + ", was " + soundOf(a_, was);
+            if (words == lastWords) {
+                found_.back().where.back().end = range.end;
+            } else {
+                say({}, {range});
+                takeWords_.push_back({found_.size() - 1, words});
+            }
+            lastWords = words;
+        }
+        for (const auto& [index, words] : takeWords_)
+            found_[index].words = barsOf(found_[index].where.front()) + ": " + words;
+    }
+
+    std::string barsOf(Range<SongFrame> range) const {
+        const BarBeat begin = map_.barBeat(range.begin), end = map_.barBeat(range.end);
+        const auto place = [](const BarBeat& at) {
+            return at.beat < 1.005 ? std::to_string(at.bar)
+                                   : std::to_string(at.bar) + "." + trimmedNumber(at.beat, 2);
+        };
+        const int last = end.beat < 1.005 ? end.bar - 1 : end.bar;
+        if (begin.beat < 1.005 && end.beat < 1.005)
+            return last == begin.bar ? "Bar " + place(begin)
+                                     : "Bars " + place(begin) + " to " + std::to_string(last);
+        return "From " + place(begin) + " to " + place(end);
+    }
+
+    void song() {
+        from("Length", trimmedNumber(toSeconds(a_.length(), a_.rate).value, 2) + " s",
+             trimmedNumber(toSeconds(b_.length(), b_.rate).value, 2) + " s");
+        if (a_.takes.size() != b_.takes.size())
+            say(counted(b_.takes.size(), " take", " takes") + ", was " + std::to_string(a_.takes.size()));
+        for (std::size_t take = 0; take < std::min(a_.takes.size(), b_.takes.size()); ++take)
+            if (a_.takes[take].start != b_.takes[take].start)
+                say(std::string("Take ") + b_.takes[take].letter + " starts elsewhere");
+        if (a_.map.origin != b_.map.origin)
+            say("Bar 1 lies elsewhere");
+        if (a_.map.tempos != b_.map.tempos)
+            from("Tempo", trimmedNumber(a_.map.tempos.front().bpm.value, 2) + " BPM" + more(a_.map.tempos),
+                 trimmedNumber(b_.map.tempos.front().bpm.value, 2) + " BPM" + more(b_.map.tempos));
+        if (a_.map.meters != b_.map.meters)
+            say("Other meters");
+        for (const Section& section : b_.sections) {
+            const auto was = std::find_if(a_.sections.begin(), a_.sections.end(),
+                                          [&](const Section& s) { return s.name == section.name; });
+            const Range<SongFrame> range{map_.barStart(section.firstBar),
+                                         map_.barStart(section.firstBar + section.bars)};
+            if (was == a_.sections.end())
+                say("Section " + section.name + " is new", {range});
+            else if (!(*was == section))
+                say("Section " + section.name + " is set otherwise", {range});
+        }
+        for (const Section& section : a_.sections)
+            if (std::none_of(b_.sections.begin(), b_.sections.end(),
+                             [&](const Section& s) { return s.name == section.name; }))
+                say("Section " + section.name + " is gone");
+    }
+
+    template <class List>
+    static std::string more(const List& list) {
+        return list.size() == 1 ? "" : " and " + counted(list.size() - 1, " change", " changes");
+    }
+
+    void timing() {
+        from("Grid", name(a_.timing.grid), name(b_.timing.grid));
+        from("Strength", trimmedNumber(a_.timing.strength, 1) + " %", trimmedNumber(b_.timing.strength, 1) + " %");
+    }
+
+    void seams() {
+        from("Lead-in", trimmedNumber(a_.seams.leadIn.value, 1) + " ms",
+             trimmedNumber(b_.seams.leadIn.value, 1) + " ms");
+        from("Fades", trimmedNumber(a_.seams.fade.value, 1) + " ms", trimmedNumber(b_.seams.fade.value, 1) + " ms");
+        from("Holes", a_.seams.fill == Fill::borrow ? "borrowed into" : "left open",
+             b_.seams.fill == Fill::borrow ? "borrowed into" : "left open");
+        if (a_.comp.fades != b_.comp.fades)
+            say("Fades of borders");
+    }
+
+    void mics() {
+        for (const Mic& mic : b_.mics) {
+            const std::size_t index = a_.micNamed(mic.stem);
+            if (index == a_.mics.size()) {
+                say("Mic " + mic.shownName() + " is new");
+                continue;
+            }
+            const Mic& was = a_.mics[index];
+            if (was.guide != mic.guide)
+                say(mic.shownName() + (mic.guide ? " guides now" : " only follows now"));
+            from("Threshold of " + mic.shownName(), trimmedNumber(was.threshold.value, 1) + " dB",
+                 trimmedNumber(mic.threshold.value, 1) + " dB");
+            if (was.shortestGap != mic.shortestGap || was.judgesBleed != mic.judgesBleed ||
+                was.emphasis != mic.emphasis || was.role != mic.role)
+                say(mic.shownName() + " is listened to otherwise");
+            if (was.level != mic.level || was.mute != mic.mute || was.solo != mic.solo)
+                say(mic.shownName() + " is heard at another level");
+        }
+        if (a_.finest != b_.finest || a_.clusters != b_.clusters)
+            say("Hits are gathered otherwise");
+    }
+
+    /// Corrections that only one of the two holds, where they sound.
+    void corrections() {
+        const auto onlyIn = [&](const Session& here, const Session& there, const char* one, const char* many) {
+            std::vector<Range<SongFrame>> where;
+            for (const Correction& correction : here.corrections) {
+                if (std::find(there.corrections.begin(), there.corrections.end(), correction) !=
+                    there.corrections.end())
+                    continue;
+                const std::size_t take = here.takeLettered(correction.take);
+                const auto place = take < here.takes.size()
+                                       ? songPlace(here.form, asPlayed(correction.at, here.takes[take].start))
+                                       : std::nullopt;
+                const SongFrame at = place.value_or(SongFrame{0});
+                where.push_back({at, at + FrameCount{1}});
+            }
+            if (!where.empty())
+                say(counted(where.size(), one, many), where);
+        };
+        onlyIn(b_, a_, " correction more", " corrections more");
+        onlyIn(a_, b_, " correction less", " corrections less");
+    }
+
+    const Session& a_;
+    const Session& b_;
+    MusicalMap map_;
+    std::vector<Difference> found_;
+    std::vector<std::pair<std::size_t, std::string>> takeWords_;
+};
+
+} // namespace
+
+std::vector<Difference> differencesOf(const Session& earlier, const Session& later) {
+    return Comparison(earlier, later).run();
+}
+
+} // namespace lampo
