@@ -3,6 +3,7 @@
 #include "audio/audio_writer.h"
 #include "base/whole_file.h"
 #include "chain/outcome.h"
+#include "map/musical_map.h"
 #include "deliver/print.h"
 #include "demo_kit/demo_recording.h"
 #include "onsets/onset_finder.h"
@@ -167,23 +168,25 @@ struct LongSession {
     Session session;
     Analyses analyses;
 
-    LongSession() {
+    explicit LongSession(std::size_t takes = 1) {
         std::vector<std::string> stems{"kick", "snare", "tom 1", "floor tom", "hat",
                                        "ride", "oh l",  "oh r",  "room"};
         for (int i = 0; i < 7; ++i)
             stems.push_back("x" + std::to_string(i));
         session.mics = kitOf(stems);
         session.map.tempos = {{1, {150}}};
-        Take take{'A', "/song", {}, {}, {48000LL * 600}};
-        for (const Mic& mic : session.mics)
-            take.files.emplace_back(take.folder / (mic.stem + ".wav"));
-        session.takes = {take};
-        addCandidates();
+        for (std::size_t t = 0; t < takes; ++t) {
+            Take take{static_cast<char>('A' + t), "/song" + std::to_string(t), {}, {}, {48000LL * 600}};
+            for (const Mic& mic : session.mics)
+                take.files.emplace_back(take.folder / (mic.stem + ".wav"));
+            session.takes.push_back(take);
+            addCandidates(t);
+        }
     }
 
     /// 6,000 strokes at sixteenths with jitter, each heard by its own mic and, softer and later, by the others.
-    void addCandidates() {
-        std::mt19937 random(1);
+    void addCandidates(std::size_t take) {
+        std::mt19937 random(static_cast<unsigned>(take) + 1);
         std::normal_distribution<> jitter(0, 300);
         std::vector<MicAnalysis> perGuide(4);
         for (std::int64_t step = 4; step < 6004; ++step) {
@@ -194,7 +197,7 @@ struct LongSession {
                     {{at + (mic == drum ? 0 : 96)}, {mic == drum ? 0.0 : -22.0}, {20}});
         }
         for (std::size_t mic = 0; mic < 4; ++mic)
-            analyses.add(analysisKey(session, session.takes[0], mic),
+            analyses.add(analysisKey(session, session.takes[take], mic),
                          std::make_shared<const MicAnalysis>(perGuide[mic]));
     }
 };
@@ -220,6 +223,36 @@ void thresholdStepOf6000Hits(benchmark::State& state) {
     }
 }
 BENCHMARK(thresholdStepOf6000Hits)->Unit(benchmark::kMillisecond);
+
+/// Three takes, 16 mics, ten minutes: four bars to another take and back. The goal is 16 ms.
+void swapOfFourBarsAmongThreeTakes(benchmark::State& state) {
+    LongSession song(3);
+    const MusicalMap map(song.session.map, song.session.rate);
+    for (int bar = 1; bar < 370; bar += 6) // a comp with many borders already
+        song.session =
+            *edited(song.session, Lay{{map.barStart(bar), map.barStart(bar + 3)}, static_cast<std::size_t>(bar % 2 + 1)});
+    auto outcome = outcomeOf(song.session, song.analyses);
+    std::size_t take = 0;
+    for (auto _ : state) {
+        take = (take + 1) % 3;
+        song.session = *edited(song.session, Lay{{map.barStart(101), map.barStart(105)}, take});
+        outcome = outcomeOf(song.session, song.analyses, outcome.get());
+    }
+    state.counters["borders"] = static_cast<double>(song.session.comp.passages.size() - 1);
+}
+BENCHMARK(swapOfFourBarsAmongThreeTakes)->Unit(benchmark::kMillisecond);
+
+void thresholdStepAmongThreeTakes(benchmark::State& state) {
+    LongSession song(3);
+    auto outcome = outcomeOf(song.session, song.analyses);
+    double level = -24;
+    for (auto _ : state) {
+        level = level < -20 ? -14 : -24;
+        song.session = *edited(song.session, SetThreshold{0, {level}});
+        outcome = outcomeOf(song.session, song.analyses, outcome.get());
+    }
+}
+BENCHMARK(thresholdStepAmongThreeTakes)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 } // namespace
 

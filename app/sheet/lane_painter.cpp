@@ -121,7 +121,8 @@ private:
             const SourceFile& file = session.companions[lane - session.mics.size()].file;
             return paintWaves({rect, false}, state_.ink.wave, {&whole, 1}, [&](std::size_t) { return &file; });
         }
-        const QColor ink = session.mics[lane].guide ? state_.ink.of(voiceOf(session.mics[lane].role)) : state_.ink.wave;
+        const QColor ink =
+            session.mics[lane].guide ? state_.ink.of(voiceOf(session.mics[lane].role)) : state_.ink.wave;
         for (const Band& band : bandsOf(rect, state_.show))
             paintWaves(band, ink, band.landed ? landedRuns_ : playedRuns_,
                        [&](std::size_t take) { return &session.takes[take].files[lane]; });
@@ -203,7 +204,8 @@ private:
                     scale = wave ? static_cast<float>(band.rect.height()) * 0.47F / std::max(wave->loudest(), 1e-4F)
                                  : 0;
                 }
-                if (wave && (!sameTake || prepared.intersected({{first}, {last}}) != Range<SourceFrame>{{first}, {last}})) {
+                if (wave &&
+                    (!sameTake || prepared.intersected({{first}, {last}}) != Range<SourceFrame>{{first}, {last}})) {
                     prepared = sourceOf(runs, run);
                     wave->prepare(prepared, perPixel);
                 }

@@ -51,10 +51,9 @@ std::vector<SheetState::CandidateRef> SheetState::candidatesBetween(std::size_t 
         const auto& candidates = outcome->takes[where.take]->heard[mic]->candidates;
         const double begin = std::max(firstFrame, static_cast<double>(pieces[p].piece.range.begin.frame));
         const double end = std::min(lastFrame, static_cast<double>(pieces[p].piece.range.end.frame));
-        for (auto c = std::partition_point(candidates.begin(), candidates.end(),
-                                           [&](const Candidate& x) {
-                                               return static_cast<double>((x.at + where.shift).frame) < begin;
-                                           });
+        for (auto c = std::partition_point(
+                 candidates.begin(), candidates.end(),
+                 [&](const Candidate& x) { return static_cast<double>((x.at + where.shift).frame) < begin; });
              c != candidates.end() && static_cast<double>((c->at + where.shift).frame) <= end; ++c)
             refs.push_back({mic, static_cast<std::size_t>(c - candidates.begin()), p});
     }
@@ -83,7 +82,8 @@ double SheetState::levelY(std::size_t lane, Decibels level) const {
 
 Decibels SheetState::levelAt(std::size_t lane, int y) const {
     const QRect band = playedBand(lane);
-    return {headRoom - (y - band.top() - laneMargin) * (headRoom + deepest) / std::max(1, band.height() - 2 * laneMargin)};
+    return {headRoom -
+            (y - band.top() - laneMargin) * (headRoom + deepest) / std::max(1, band.height() - 2 * laneMargin)};
 }
 
 Decibels SheetState::thresholdAt(std::size_t mic, SongFrame at) const {

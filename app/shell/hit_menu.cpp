@@ -197,7 +197,8 @@ void HitMenu::addAtPointer(bool exactly) {
     const std::size_t listened = pointed->lane == noMic ? 0 : pointed->lane;
     if (!exactly && listened < session.mics.size() && !take.files[listened].empty()) {
         auto reader = AudioReader::open(take.files[listened], session.rate);
-        if (const auto found = reader ? attackNear(*reader, pointed->at, snapReach) : tl::unexpected(reader.error()))
+        if (const auto found =
+                reader ? attackNear(*reader, pointed->at, snapReach) : tl::unexpected(reader.error()))
             pointed->at = *found;
         else
             return emit troubled(QString::fromStdString(found.error().sentence));

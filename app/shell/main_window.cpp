@@ -6,6 +6,7 @@
 #include "shell/player_control.h"
 #include "shell/song_strip.h"
 #include "shell/stop_line.h"
+#include "shell/takes_menu.h"
 #include "stops/hits_panel.h"
 #include "stops/kit_panel.h"
 #include "stops/map_panel.h"
@@ -14,9 +15,11 @@
 #include "stops/seams_panel.h"
 #include "stops/takes_panel.h"
 #include "stops/timing_panel.h"
+#include "stops/versions_panel.h"
 
 #include <QApplication>
 #include <QCloseEvent>
+#include <QDateTime>
 #include <QDragEnterEvent>
 #include <QHBoxLayout>
 #include <QMessageBox>
@@ -37,8 +40,10 @@ MainWindow::MainWindow(std::unique_ptr<AudioDevice> device, QWidget* parent) : Q
     buildListenMenu();
     buildHelpMenu();
     buildWindow();
+    buildTakesMenu();
     buildHitMenu();
     connectParts();
+    connectTakes();
     restore();
     refreshStates();
     retitle();
@@ -55,17 +60,20 @@ void MainWindow::buildWindow() {
     sheet_ = new SheetWidget(document_);
     strip_ = new SongStrip(document_, sheet_->state());
     heads_ = new MicHeads(document_, *sheet_);
+    takes_ = new TakeStrip(document_, *sheet_, heads_->width());
     proof_ = new ProofPanel(document_);
     print_ = new PrintPanel(document_);
     kit_ = new KitPanel(document_);
     map_ = new MapPanel(document_);
     hitsPanel_ = new HitsPanel(document_);
-    perStop_ = {
-        kit_,   map_,  new TakesPanel(document_), hitsPanel_, new TimingPanel(document_), new SeamsPanel(document_),
-        proof_, print_};
+    takesPanel_ = new TakesPanel(document_, *takes_);
+    perStop_ = {kit_,   map_,  takesPanel_, hitsPanel_, new TimingPanel(document_), new SeamsPanel(document_),
+                proof_, print_};
+    versions_ = new VersionsPanel(document_);
     panels_ = new QStackedWidget;
     for (Panel* panel : perStop_)
         panels_->addWidget(panel);
+    panels_->addWidget(versions_);
 
     auto* separator = new QAction(this);
     separator->setSeparator(true);
@@ -76,13 +84,20 @@ void MainWindow::buildWindow() {
     middle->setSpacing(0);
     middle->addWidget(heads_);
     middle->addWidget(sheet_, 1);
-    middle->addWidget(panels_);
+    auto* music = new QVBoxLayout;
+    music->setSpacing(0);
+    music->addWidget(takes_);
+    music->addLayout(middle, 1);
+    auto* across = new QHBoxLayout;
+    across->setSpacing(0);
+    across->addLayout(music, 1);
+    across->addWidget(panels_);
     auto* column = new QVBoxLayout;
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
     column->addWidget(stops_);
     column->addWidget(strip_);
-    column->addLayout(middle, 1);
+    column->addLayout(across, 1);
     column->addWidget(bar_);
     auto* central = new QWidget;
     central->setLayout(column);
@@ -147,6 +162,30 @@ void MainWindow::connectParts() {
     connect(map_, &MapPanel::originFromSelection, this, &MainWindow::originFromSelection);
 }
 
+void MainWindow::connectTakes() {
+    connect(takes_, &TakeStrip::pointedAt, bar_, &ListeningBar::setPointer);
+    connect(takes_, &TakeStrip::placeChosen, this, [this](ResultFrame at) { player_->setCursor(at); });
+    connect(player_.get(), &PlayerControl::moved, takes_, [this](ResultFrame at) { takes_->setPlayhead(at); });
+    connect(takesPanel_, &TakesPanel::triggered, this, [this](const char* name) {
+        if (auto* action = findChild<QAction*>(QLatin1String(name)))
+            action->trigger();
+    });
+    connect(takesPanel_, &TakesPanel::lineUpWanted, takesMenu_, &TakesMenu::lineUp);
+    connect(takesMenu_, &TakesMenu::troubled, this, &MainWindow::tell);
+    connect(versions_, &VersionsPanel::heardWanted, this, [this](const Heard& what) { player_->hear(what); });
+    connect(player_.get(), &PlayerControl::stateChanged, this, [this] { versions_->showHeard(player_->heard()); });
+    connect(versions_, &VersionsPanel::compared, strip_, &SongStrip::setDifferences);
+    connect(versions_, &VersionsPanel::placeChosen, this, [this](ResultFrame at) {
+        sheet_->reveal(at);
+        player_->setCursor(at);
+    });
+    connect(print_, &PrintPanel::printed, this, [this](const QString& folder) {
+        const QString now = QDateTime::currentDateTime().toString(QStringLiteral("yyyy-MM-dd hh:mm"));
+        document_.perform(
+            KeepVersion{tr("Print of %1").arg(now).toStdString(), now.toStdString(), folder.toStdString()});
+    });
+}
+
 void MainWindow::refreshStates() {
     for (std::size_t stop = 0; stop < perStop_.size(); ++stop)
         stops_->setState(static_cast<int>(stop), perStop_[stop]->state());
@@ -169,8 +208,18 @@ void MainWindow::goTo(Stop stop) {
     stops_->setCurrent(static_cast<int>(stop));
     panels_->setCurrentIndex(static_cast<int>(stop));
     sheet_->setListening(stop == Stop::hits);
-    const bool wide = stop == Stop::hits || stop == Stop::kit; // tables want room
-    panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * (wide ? 60 : 38));
+    takes_->setVisible(stop == Stop::takes);
+    widenFor(stop == Stop::hits || stop == Stop::kit || stop == Stop::takes);
+}
+
+/// Tables want room.
+void MainWindow::widenFor(bool table) {
+    panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * (table ? 60 : 38));
+}
+
+void MainWindow::showVersions() {
+    panels_->setCurrentWidget(versions_);
+    widenFor(true);
 }
 
 void MainWindow::setShow(Show show) {

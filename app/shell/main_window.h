@@ -25,6 +25,10 @@ class PrintPanel;
 class ProofPanel;
 class SongStrip;
 class StopLine;
+class TakesMenu;
+class TakesPanel;
+class TakeStrip;
+class VersionsPanel;
 
 enum class Stop { kit, map, takes, hits, timing, seams, proof, print };
 
@@ -38,6 +42,7 @@ public:
     Document& document() { return document_; }
     SheetWidget& sheet() { return *sheet_; }
     PlayerControl& player() { return *player_; }
+    TakeStrip& takes() { return *takes_; }
 
     /// Adds takes and companions to what is open, after showing what becomes of each file.
     void bringIn(const std::vector<std::filesystem::path>& inputs);
@@ -47,6 +52,8 @@ public:
     /// opened; the reason was told.
     bool open(const std::filesystem::path& input);
     void goTo(Stop stop);
+    /// Versions in place of the stop's settings.
+    void showVersions();
     void setShow(Show show);
     void setNight(bool night);
     /// What went wrong last, as told in the window.
@@ -64,11 +71,14 @@ private:
     void buildFileMenu();
     void buildEditMenu();
     void buildHitMenu();
+    void buildTakesMenu();
     void buildViewMenu();
     void buildGoMenu();
     void buildListenMenu();
     void buildHelpMenu();
     void connectParts();
+    void connectTakes();
+    void widenFor(bool table);
     void refreshStates();
     void retitle();
     void tell(const QString& sentence);
@@ -86,6 +96,7 @@ private:
     void fillRecent();
     void remember(const std::filesystem::path& input);
     void originFromSelection();
+    void hearTake();
     void restore();
 
     Document document_;
@@ -94,6 +105,7 @@ private:
     SheetWidget* sheet_ = nullptr;
     MicHeads* heads_ = nullptr;
     SongStrip* strip_ = nullptr;
+    TakeStrip* takes_ = nullptr;
     StopLine* stops_ = nullptr;
     ListeningBar* bar_ = nullptr;
     QStackedWidget* panels_ = nullptr;
@@ -106,6 +118,9 @@ private:
     QMenu* recent_ = nullptr;
     QMenu* viewMenu_ = nullptr;
     HitMenu* hits_ = nullptr;
+    TakesMenu* takesMenu_ = nullptr;
+    TakesPanel* takesPanel_ = nullptr;
+    VersionsPanel* versions_ = nullptr;
     QAction* play_ = nullptr;
     QAction* loop_ = nullptr;
     QAction* click_ = nullptr;

@@ -3,8 +3,10 @@
 #include "shell/main_window.h"
 #include "shell/player_control.h"
 #include "shell/shortcuts_page.h"
+#include "shell/takes_menu.h"
 #include "stops/print_panel.h"
 #include "stops/proof_panel.h"
+#include "stops/versions_panel.h"
 
 #include <QActionGroup>
 #include <QApplication>
@@ -71,6 +73,35 @@ void MainWindow::buildHitMenu() {
     menuBar()->insertMenu(viewMenu_->menuAction(), menu);
     hits_ = new HitMenu(menu, actions_, document_, *sheet_, *player_);
     connect(hits_, &HitMenu::troubled, this, &MainWindow::tell);
+}
+
+void MainWindow::buildTakesMenu() {
+    auto* menu = new QMenu(tr("&Takes"), this);
+    menuBar()->insertMenu(viewMenu_->menuAction(), menu);
+    takesMenu_ = new TakesMenu(menu, actions_, document_, *takes_, *sheet_, *player_);
+    menu->addSeparator();
+    menu->addAction(actions_.add(QStringLiteral("versions"), tr("&Versions"), QKeySequence(tr("V")),
+                                 [this] { showVersions(); }));
+    menu->addAction(actions_.add(QStringLiteral("keep-version"), tr("&Keep this version"),
+                                 QKeySequence(tr("Ctrl+K")), [this] { versions_->keep(); }));
+    menu->addAction(actions_.add(QStringLiteral("hear-other"), tr("Hear the other version, or the edit again"),
+                                 QKeySequence(tr("Shift+V")), [this] { versions_->hearOther(); }));
+    menu->addAction(actions_.add(QStringLiteral("hear-take"), tr("&Hear the take as recorded, or the edit again"),
+                                 QKeySequence(tr("Shift+H")), [this] { hearTake(); }));
+}
+
+/// That of the chosen row, or the one that sounds at the cursor.
+void MainWindow::hearTake() {
+    const Session& session = document_.session();
+    if (session.empty())
+        return;
+    if (player_->heard().kind == Heard::Kind::take)
+        return void(player_->hear({}));
+    const auto& passages = session.comp.passages;
+    const auto sounding = passages[session.comp.at(SongFrame{player_->cursor().frame})].take;
+    const std::size_t take = takes_->state().row.value_or(sounding.value_or(0));
+    if (player_->hear({Heard::Kind::take, take}))
+        tell(tr("Take %1 as it was recorded").arg(QLatin1Char(session.takes[take].letter)));
 }
 
 void MainWindow::buildViewMenu() {

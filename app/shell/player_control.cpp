@@ -1,6 +1,7 @@
 #include "shell/player_control.h"
 
 #include "hits/detection.h"
+#include "project/folder_import.h"
 
 #include <utility>
 
@@ -36,15 +37,85 @@ void PlayerControl::update() {
     player_.setLoop(looping_ ? loop_ : Range<ResultFrame>{});
     if (session.empty())
         return player_.setProgramme(nullptr);
-    auto programme = std::make_shared<Programme>();
-    programme->session = session;
-    programme->plan = landed_ ? document_.outcome().plan : playedPlan(session, document_.outcome());
+    auto programme = programmeOf(heard_);
+    if (!programme) {
+        heard_ = {};
+        programme = programmeOf(heard_);
+        emit stateChanged();
+    }
     programme->click = click_;
     if (bands_ && *bands_ < session.mics.size()) {
         hearOnly(programme->session, *bands_);
         programme->emphasis = Programme::Emphasis{*bands_, emphasisOf(session.mics[*bands_])};
     }
     player_.setProgramme(std::move(programme));
+}
+
+void PlayerControl::listenAsSet(Session& session) const {
+    for (Mic& mic : session.mics) {
+        const auto& mics = document_.session().mics;
+        if (const std::size_t now = document_.session().micNamed(mic.stem); now < mics.size()) {
+            mic.level = mics[now].level;
+            mic.mute = mics[now].mute;
+            mic.solo = mics[now].solo;
+        }
+    }
+}
+
+std::shared_ptr<Programme> PlayerControl::programmeOf(const Heard& what) {
+    const Session& session = document_.session();
+    auto programme = std::make_shared<Programme>();
+    programme->session = session;
+    switch (what.kind) {
+    case Heard::Kind::edit:
+        programme->plan = landed_ ? document_.outcome().plan : playedPlan(session, document_.outcome());
+        return programme;
+    case Heard::Kind::take:
+        if (what.index >= session.takes.size())
+            return nullptr;
+        programme->plan = recordedPlan(session, what.index);
+        return programme;
+    case Heard::Kind::version: {
+        if (what.index >= session.versions.size())
+            return nullptr;
+        const auto& kept = session.versions[what.index].session;
+        if (version_.first != kept)
+            version_ = {kept, outcomeOf(*kept, document_.analyses())};
+        programme->session = *kept;
+        programme->plan = landed_ ? version_.second->plan : playedPlan(*kept, *version_.second);
+        break;
+    }
+    case Heard::Kind::print: {
+        if (what.index >= session.versions.size() || session.versions[what.index].print.empty())
+            return nullptr;
+        const auto& folder = session.versions[what.index].print;
+        if (print_.first != folder || print_.second.empty()) {
+            auto opened = importFolder(folder);
+            if (!opened) {
+                emit troubled(QString::fromStdString(opened.error().sentence));
+                return nullptr;
+            }
+            print_ = {folder, std::move(*opened)};
+        }
+        programme->session = print_.second;
+        programme->session.map = session.map;
+        programme->session.companions = session.companions;
+        programme->plan = recordedPlan(print_.second, 0);
+        break;
+    }
+    }
+    listenAsSet(programme->session);
+    return programme;
+}
+
+bool PlayerControl::hear(const Heard& what) {
+    if (document_.session().empty())
+        return false;
+    const Heard before = std::exchange(heard_, what);
+    update();
+    if (heard_ != before)
+        emit stateChanged();
+    return heard_ == what;
 }
 
 void PlayerControl::toggle() {

@@ -8,6 +8,15 @@
 
 namespace lampo {
 
+/// What is listened to: the edit; one take as it was recorded; a kept version; or the print that a version was made
+/// into.
+struct Heard {
+    enum class Kind { edit, take, version, print };
+    Kind kind = Kind::edit;
+    std::size_t index = 0; ///< of the take or version
+    bool operator==(const Heard&) const = default;
+};
+
 /// Between the window and the player: makes the programme from the session and what is listened to, and tells where
 /// the sound is.
 class PlayerControl : public QObject {
@@ -27,6 +36,11 @@ public:
 
     /// Plays a stretch of one take as it was recorded and stops; one mic alone, or all that are not silent.
     void audition(const Placed& where, Range<SourceFrame> stretch, std::optional<std::size_t> mic = std::nullopt);
+    /// From one to the other at the same place, without a gap. Levels, mutes and solos stay those of the session.
+    /// False when it cannot be heard; the reason was told.
+    bool hear(const Heard& what);
+    const Heard& heard() const { return heard_; }
+
     /// While a mic is given, only it is heard, through the bands it is listened to by.
     void hearBands(std::optional<std::size_t> mic);
     std::optional<std::size_t> heardByBands() const { return bands_; }
@@ -46,6 +60,9 @@ signals:
 private:
     void update();
     void tick();
+    /// Session and plan of what is heard instead of the edit; nothing when it is gone.
+    std::shared_ptr<Programme> programmeOf(const Heard& what);
+    void listenAsSet(Session& session) const;
 
     Document& document_;
     Player player_;
@@ -55,6 +72,10 @@ private:
     bool looping_ = false;
     bool auditioning_ = false;
     std::optional<std::size_t> bands_;
+    Heard heard_;
+    /// The outcome of the version heard last, and the session of the print.
+    std::pair<std::shared_ptr<const Session>, std::shared_ptr<const Outcome>> version_;
+    std::pair<std::filesystem::path, Session> print_;
     bool wasPlaying_ = false;
     std::string toldTrouble_;
     Range<ResultFrame> loop_;

@@ -1,13 +1,16 @@
 #include "shell/shots.h"
 
+#include "chain/choosing.h"
 #include "player/simulated_device.h"
 #include "project/import_plan.h"
 #include "shell/import_page.h"
 #include "shell/main_window.h"
+#include "takes/take_strip.h"
 
 #include <QApplication>
 #include <QComboBox>
 #include <QElapsedTimer>
+#include <QListWidget>
 #include <QPixmap>
 
 #include <algorithm>
@@ -63,6 +66,39 @@ std::optional<std::size_t> firstGhost(MainWindow& window) {
     return std::nullopt;
 }
 
+/// A comp with the better fill from another take and a graft, a chosen border, tries and marks; then two versions.
+void showTakes(MainWindow& window, const std::filesystem::path& folder) {
+    Document& document = window.document();
+    const MusicalMap map(document.session().map, document.session().rate);
+    const auto bars = [&](int first, int end) { return Range<SongFrame>{map.barStart(first), map.barStart(end)}; };
+    document.perform(KeepVersion{"First comp", "2026-11-20 18:05", {}});
+    document.perform(SetTakeNote{0, "first, a bit tired"});
+    document.perform(SetTakeNote{1, "the loud one"});
+    document.perform(Lay{bars(9, 11), 2});
+    document.perform(Lay{bars(12, 13), 1});
+    document.perform(KeepTry{bars(12, 14)});
+    if (const auto graft = grafting(document.session(), document.outcome(), 1, bars(4, 5), bars(16, 17).begin))
+        document.perform(*graft);
+    document.perform(Rate{'B', 12, 1, 3});
+    document.perform(Rate{'C', 9, 2, 2});
+    window.goTo(Stop::takes);
+    window.setShow(Show::asLanded);
+    showBars(window, 7, 19);
+    window.takes().choose(1, bars(12, 13));
+    shoot(window, folder, "takes");
+    window.takes().chooseBorder(3);
+    showBars(window, 11, 15);
+    shoot(window, folder, "takes_border");
+    document.perform(SetStrength{85});
+    window.showVersions();
+    window.sheet().showAll();
+    if (auto* list = window.findChild<QListWidget*>(QStringLiteral("Versions")))
+        list->setCurrentRow(0);
+    shoot(window, folder, "versions");
+    while (document.history().canUndo())
+        document.history().undo();
+}
+
 } // namespace
 
 void takeShots(MainWindow& window, const std::filesystem::path& folder) {
@@ -91,12 +127,13 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
 
     window.setShow(Show::both);
     showBars(window, 12, 15);
-    const std::array<std::pair<Stop, const char*>, 4> stops{
-        {{Stop::map, "map"}, {Stop::takes, "takes"}, {Stop::proof, "proof"}, {Stop::print, "print"}}};
+    const std::array<std::pair<Stop, const char*>, 3> stops{
+        {{Stop::map, "map"}, {Stop::proof, "proof"}, {Stop::print, "print"}}};
     for (const auto& [stop, name] : stops) {
         window.goTo(stop);
         shoot(window, folder, name);
     }
+    showTakes(window, folder);
     window.goTo(Stop::kit);
     shoot(window, folder, "kit");
     window.setShow(Show::asPlayed);

@@ -1,5 +1,7 @@
 #include "shell/song_strip.h"
 
+#include "session/pieces.h"
+
 #include "timing/tightness.h"
 
 #include <QMouseEvent>
@@ -29,6 +31,11 @@ double SongStrip::toX(double frame) const {
 
 void SongStrip::setPlayhead(ResultFrame at) {
     playhead_ = at;
+    update();
+}
+
+void SongStrip::setDifferences(std::vector<Range<SongFrame>> where) {
+    differences_ = std::move(where);
     update();
 }
 
@@ -85,6 +92,13 @@ void SongStrip::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), sheet_.ink.margin);
     painter.setFont(textFont(0.85));
     if (!document_.session().empty()) {
+        const int line = painter.fontMetrics().height();
+        for (const Range<SongFrame>& range : differences_) {
+            const double left = toX(static_cast<double>(range.begin.frame));
+            const double right = std::max(left + 2, toX(static_cast<double>(range.end.frame)));
+            painter.fillRect(QRectF(left, line + 7, right - left, height() - line - 8),
+                             QBrush(sheet_.ink.accent, Qt::BDiagPattern));
+        }
         painter.setRenderHint(QPainter::Antialiasing);
         paintSections(painter);
         painter.setRenderHint(QPainter::Antialiasing, false);

@@ -69,8 +69,8 @@ bool HitsModel::before(std::size_t a, std::size_t b) const {
 
 std::optional<int> HitsModel::rowOf(std::size_t hit) const {
     const auto inOrder = sortedBy_ == place && order_ == Qt::AscendingOrder;
-    const auto row = inOrder ? std::lower_bound(rows_.begin(), rows_.end(), hit)
-                             : std::find(rows_.begin(), rows_.end(), hit);
+    const auto row =
+        inOrder ? std::lower_bound(rows_.begin(), rows_.end(), hit) : std::find(rows_.begin(), rows_.end(), hit);
     if (row == rows_.end() || *row != hit)
         return std::nullopt;
     return static_cast<int>(row - rows_.begin());
@@ -100,8 +100,7 @@ QVariant HitsModel::headerData(int section, Qt::Orientation orientation, int rol
 }
 
 QVariant HitsModel::data(const QModelIndex& index, int role) const {
-    if (!index.isValid() || index.row() >= rowCount() ||
-        hitAt(index.row()) >= document_.outcome().landings.size())
+    if (!index.isValid() || index.row() >= rowCount() || hitAt(index.row()) >= document_.outcome().landings.size())
         return {};
     const std::size_t hit = hitAt(index.row());
     if (role == Qt::DisplayRole)

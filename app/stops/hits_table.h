@@ -10,8 +10,8 @@ class QTableView;
 
 namespace lampo {
 
-/// All hits as rows: place, drum, level, mics, how clearly it is a hit, and what becomes of it. Sorts and filters them
-/// itself: six thousand rows change with every step of a threshold.
+/// All hits as rows: place, drum, level, mics, how clearly it is a hit, and what becomes of it. Sorts and filters
+/// them itself: six thousand rows change with every step of a threshold.
 class HitsModel : public QAbstractTableModel {
     Q_OBJECT
 public:

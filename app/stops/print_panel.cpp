@@ -91,7 +91,9 @@ void PrintPanel::finish(const QString& error) {
     progress_->hide();
     done_->setText(error.isEmpty() ? tr("%1 files are in %2.").arg(document_.session().mics.size()).arg(last_)
                                    : error + QStringLiteral("."));
-    if (!error.isEmpty())
+    if (error.isEmpty())
+        emit printed(last_);
+    else
         emit troubled(error);
     emit stateChanged();
 }

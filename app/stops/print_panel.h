@@ -26,6 +26,7 @@ public slots:
     void start();
 
 signals:
+    void printed(const QString& folder);
     void stateChanged();
     void troubled(const QString& sentence);
 

@@ -1,24 +1,55 @@
 #pragma once
 
 #include "stops/panel.h"
+#include "takes/take_strip.h"
 
-class QButtonGroup;
+class QComboBox;
+class QGridLayout;
+class QListWidget;
+class QPushButton;
+class QTableWidget;
 
 namespace lampo {
 
-/// Which take sounds.
+class TakesMenu;
+
+/// The takes with their tint, note and start; what the chosen range is like in each; tries; the chosen border.
 class TakesPanel : public Panel {
     Q_OBJECT
 public:
-    explicit TakesPanel(Document& document, QWidget* parent = nullptr);
+    TakesPanel(Document& document, TakeStrip& strip, QWidget* parent = nullptr);
     QString state() const override;
 
-private:
-    void showTakes();
+signals:
+    void lineUpWanted(std::size_t take, std::size_t with);
+    void triggered(const char* action); ///< one of the menu's actions, by name
 
-    QVBoxLayout* list_ = nullptr;
-    QButtonGroup* group_ = nullptr;
-    std::vector<Take> shown_;
+private:
+    void addTakes();
+    void addRange();
+    void addTries();
+    void addBorder();
+    void showTakes();
+    void addTakeRow(std::size_t take);
+    void showRange();
+    void showTries();
+    void showBorder();
+    BarMeasure measured(std::size_t take, int first, int last) const;
+
+    TakeStrip& strip_;
+    QGridLayout* grid_ = nullptr;
+    std::vector<std::function<void()>> rows_;
+    std::size_t rowsFor_ = 0;
+    QLabel* chosen_ = nullptr;
+    QTableWidget* measures_ = nullptr;
+    QListWidget* tries_ = nullptr;
+    QWidget* borderBox_ = nullptr;
+    QLabel* borderPlace_ = nullptr;
+    QLabel* advice_ = nullptr;
+    QPushButton* useFade_ = nullptr;
+    QPushButton* useStroke_ = nullptr;
+    std::optional<BorderAdvice> advised_;
+    std::pair<SongFrame, std::shared_ptr<const Plan>> advisedFor_;
 };
 
 } // namespace lampo

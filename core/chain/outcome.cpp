@@ -92,6 +92,16 @@ std::shared_ptr<const LaidTake> ownLay(const Session& session, const Outcome& ou
     return shift ? laidFor(session, outcome.lays, {{place, place}, take, *shift, 0}) : nullptr;
 }
 
+std::shared_ptr<const Plan> recordedPlan(const Session& session, std::size_t take) {
+    Session alone = session;
+    alone.comp = {{Passage{{0}, take, {}}}, {}};
+    const auto choice = chooseHits(alone, [](const Piece& piece) {
+        LaidTake unheard{{*piece.take, piece.shift}, piece.range, {}, {}};
+        return std::make_shared<const LaidTake>(std::move(unheard));
+    });
+    return std::make_shared<const Plan>(planSlices(alone, choice));
+}
+
 std::shared_ptr<const Plan> playedPlan(const Session& session, const Outcome& outcome) {
     const auto choice = chooseHits(session, [&](const Piece& piece) {
         const auto laid = laidFor(session, outcome.lays, piece);

@@ -29,6 +29,9 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
 std::shared_ptr<const LaidTake> ownLay(const Session& session, const Outcome& outcome, std::size_t take,
                                        SongFrame place);
 
+/// One take as it was recorded, from its begin to its end (or that of the form).
+std::shared_ptr<const Plan> recordedPlan(const Session& session, std::size_t take);
+
 /// The comp as it was played: every hit where it was recorded, with seams only between takes.
 std::shared_ptr<const Plan> playedPlan(const Session& session, const Outcome& outcome);
 

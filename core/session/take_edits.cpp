@@ -171,7 +171,8 @@ Expected<void> apply(const TakeEdit& edit, Session& session) {
             },
             [&](const SetTakeNote& e) { return onTake(session, e.take, [&](Take& take) { take.note = e.note; }); },
             [&](const SetTakeTint& e) { return onTake(session, e.take, [&](Take& take) { take.tint = e.tint; }); },
-            [&](const Rate& e) { return rate(session, e); }, [&](const KeepTry& e) { return keepTry(session, e); },
+            [&](const Rate& e) { return rate(session, e); },
+            [&](const KeepTry& e) { return keepTry(session, e); },
             [&](const LayTry& e) -> Expected<void> {
                 if (e.index >= session.tries.size())
                     return refuse("There is no such try");
@@ -187,6 +188,14 @@ Expected<void> apply(const TakeEdit& edit, Session& session) {
                 if (e.name.empty())
                     return refuse("A version wants a name");
                 return onOne(session.versions, e.version, noVersion, [&](auto version) { version->name = e.name; });
+            },
+            [&](const DuplicateVersion& e) -> Expected<void> {
+                if (e.name.empty())
+                    return refuse("A version wants a name");
+                return onOne(session.versions, e.version, noVersion, [&](auto version) {
+                    const Version copy{e.name, version->kept, {}, version->session};
+                    session.versions.push_back(copy);
+                });
             },
             [&](const DropVersion& e) {
                 return onOne(session.versions, e.version, noVersion,
@@ -249,6 +258,7 @@ std::string describe(const Session& session, const TakeEdit& edit) {
                    [](const DropTry&) { return std::string("Drop a try"); },
                    [](const KeepVersion& e) { return "Keep version " + e.name; },
                    [](const RenameVersion& e) { return "Call a version " + e.name; },
+                   [&](const DuplicateVersion& e) { return "Duplicate version " + version(e.version); },
                    [&](const DropVersion& e) { return "Drop version " + version(e.version); },
                    [&](const RestoreVersion& e) { return "Back to version " + version(e.version); }},
         edit);

@@ -86,6 +86,11 @@ struct RenameVersion {
     std::size_t version;
     std::string name;
 };
+/// A copy under another name, to try something.
+struct DuplicateVersion {
+    std::size_t version;
+    std::string name;
+};
 struct DropVersion {
     std::size_t version;
 };
@@ -96,7 +101,7 @@ struct RestoreVersion {
 
 using TakeEdit = std::variant<ChooseTake, Lay, LayPassages, MoveBorder, SetBorderFade, InsertBars, RepeatBars,
                               DeleteBars, SetTakeStart, SetTakeNote, SetTakeTint, Rate, KeepTry, LayTry, DropTry,
-                              KeepVersion, RenameVersion, DropVersion, RestoreVersion>;
+                              KeepVersion, RenameVersion, DuplicateVersion, DropVersion, RestoreVersion>;
 
 /// See edited() and describe() in edit.h.
 Expected<void> apply(const TakeEdit& edit, Session& session);

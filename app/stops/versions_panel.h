@@ -1,0 +1,59 @@
+#pragma once
+
+#include "session/differences.h"
+#include "shell/player_control.h"
+#include "stops/panel.h"
+
+class QComboBox;
+class QLineEdit;
+class QListWidget;
+class QPushButton;
+
+namespace lampo {
+
+/// The three states kept apart: the takes as recorded, the edit with everything open, and prints; with named
+/// versions of the edit, which are compared, listened to, restored and duplicated here.
+class VersionsPanel : public Panel {
+    Q_OBJECT
+public:
+    explicit VersionsPanel(Document& document, QWidget* parent = nullptr);
+    QString state() const override;
+
+    void keep();
+    /// From the edit to what was heard last instead of it, and back.
+    void hearOther();
+    /// Follows the player.
+    void showHeard(const Heard& what);
+
+signals:
+    void heardWanted(const lampo::Heard& what);
+    /// Where the chosen version differs from the edit.
+    void compared(const std::vector<lampo::Range<lampo::SongFrame>>& where);
+    void placeChosen(lampo::ResultFrame at);
+
+protected:
+    void hideEvent(QHideEvent* event) override;
+    void showEvent(QShowEvent* event) override;
+
+private:
+    void addHearing();
+    void addVersions();
+    void addComparison();
+    void showVersions();
+    void showHearing();
+    void compare();
+    std::optional<std::size_t> chosen() const;
+
+    QComboBox* hear_ = nullptr;
+    std::vector<Heard> choices_; ///< of the box
+    Heard now_;
+    std::optional<Heard> other_;
+    QLineEdit* name_ = nullptr;
+    QListWidget* list_ = nullptr;
+    std::vector<QPushButton*> needVersion_;
+    QLabel* against_ = nullptr;
+    QListWidget* words_ = nullptr;
+    std::vector<Difference> differences_;
+};
+
+} // namespace lampo
