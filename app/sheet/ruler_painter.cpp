@@ -1,5 +1,7 @@
 #include "sheet/ruler_painter.h"
 
+#include "session/pieces.h"
+
 namespace lampo {
 namespace {
 
@@ -39,6 +41,21 @@ void paintBars(QPainter& painter, const SheetState& state, const MusicalMap& map
     }
 }
 
+/// Which take sounds, where there is more than one.
+void paintRibbon(QPainter& painter, const SheetState& state) {
+    const auto pieces = piecesOf(*state.session);
+    if (pieces.size() < 2)
+        return;
+    const QRect area = state.layout.ruler;
+    for (const Piece& piece : pieces) {
+        const double left = std::max(0.0, state.axis.toX(static_cast<double>(piece.range.begin.frame)));
+        const double right = std::min(area.width() + 0.0, state.axis.toX(static_cast<double>(piece.range.end.frame)));
+        if (piece.take && right > left)
+            painter.fillRect(QRectF(left, area.bottom() - 3, right - left, 3),
+                             state.ink.ofTake(*state.session, *piece.take));
+    }
+}
+
 } // namespace
 
 void paintRuler(QPainter& painter, const SheetState& state) {
@@ -54,6 +71,7 @@ void paintRuler(QPainter& painter, const SheetState& state) {
         painter.drawLine(QPointF(left, area.bottom() - 1), QPointF(right, area.bottom() - 1));
     }
     const MusicalMap map(state.session->map, state.session->rate);
+    paintRibbon(painter, state);
     paintSections(painter, state, map);
     paintBars(painter, state, map);
     painter.setPen(state.ink.rule);

@@ -2,6 +2,7 @@
 
 #include "base/text.h"
 #include "look/ink.h"
+#include "stops/drop_list.h"
 #include "takes/takes_words.h"
 
 #include <QComboBox>
@@ -241,21 +242,19 @@ void TakesPanel::showRange() {
 }
 
 void TakesPanel::addTries() {
+    triesBox_ = new QWidget;
+    auto* rows = new QVBoxLayout(triesBox_);
+    rows->setContentsMargins(0, 0, 0, 0);
     auto* heading = new QLabel(tr("Tries"));
     heading->setFont(textFont(1.0, true));
-    column()->addWidget(heading);
-    tries_ = new QListWidget;
+    rows->addWidget(heading);
+    column()->addWidget(triesBox_);
+    tries_ = new DropList;
     tries_->setObjectName(QStringLiteral("Tries"));
     tries_->setAccessibleName(tr("Tries: Enter lays one, Delete drops it"));
     tries_->setToolTip(tr("A click lays it; Delete drops it"));
     tries_->setFont(textFont(0.9));
-    tries_->setMaximumHeight(QFontMetrics(textFont(0.9)).height() * 5);
-    auto* drop = new QAction(tr("Drop"), tries_);
-    drop->setShortcut(QKeySequence::Delete);
-    drop->setShortcutContext(Qt::WidgetShortcut);
-    tries_->addAction(drop);
-    tries_->setContextMenuPolicy(Qt::ActionsContextMenu);
-    column()->addWidget(tries_);
+    rows->addWidget(tries_);
     const auto lay = [this](QListWidgetItem* item) {
         const auto index = static_cast<std::size_t>(tries_->row(item));
         const auto range = document_.session().tries[index].range;
@@ -264,10 +263,8 @@ void TakesPanel::addTries() {
     };
     connect(tries_, &QListWidget::itemClicked, this, lay);
     connect(tries_, &QListWidget::itemActivated, this, lay);
-    connect(drop, &QAction::triggered, this, [this] {
-        if (tries_->currentRow() >= 0)
-            document_.perform(DropTry{static_cast<std::size_t>(tries_->currentRow())});
-    });
+    connect(tries_, &DropList::dropWanted, this,
+            [this](int row) { document_.perform(DropTry{static_cast<std::size_t>(row)}); });
 }
 
 void TakesPanel::showTries() {
@@ -287,7 +284,8 @@ void TakesPanel::showTries() {
                                  sounds ? tr(" — sounds") : QString()));
     }
     tries_->setCurrentRow(std::min(kept, tries_->count() - 1));
-    tries_->setVisible(tries_->count() > 0);
+    triesBox_->setVisible(tries_->count() > 0);
+    tries_->setFixedHeight(std::min(4, tries_->count()) * (tries_->sizeHintForRow(0) + 1) + 6);
 }
 
 void TakesPanel::addBorder() {
@@ -306,12 +304,16 @@ void TakesPanel::addBorder() {
     fade->setSuffix(tr(" ms"));
     fade->setSpecialValueText(tr("as all seams"));
     fade->setKeyboardTracking(false);
+    fade->setButtonSymbols(QAbstractSpinBox::NoButtons);
     auto* row = new QHBoxLayout;
     row->addWidget(new QLabel(tr("Fade")));
     row->addWidget(fade, 1);
     rows->addLayout(row);
     advice_ = new QLabel;
     advice_->setWordWrap(true);
+    advice_->setFont(textFont(0.92));
+    advice_->setMinimumHeight(QFontMetrics(textFont(0.92)).height() * 3);
+    advice_->setAlignment(Qt::AlignTop);
     advice_->setObjectName(QStringLiteral("Border advice"));
     rows->addWidget(advice_);
     auto* buttons = new QHBoxLayout;

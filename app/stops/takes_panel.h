@@ -5,12 +5,12 @@
 
 class QComboBox;
 class QGridLayout;
-class QListWidget;
 class QPushButton;
 class QTableWidget;
 
 namespace lampo {
 
+class DropList;
 class TakesMenu;
 
 /// The takes with their tint, note and start; what the chosen range is like in each; tries; the chosen border.
@@ -42,7 +42,8 @@ private:
     std::size_t rowsFor_ = 0;
     QLabel* chosen_ = nullptr;
     QTableWidget* measures_ = nullptr;
-    QListWidget* tries_ = nullptr;
+    QWidget* triesBox_ = nullptr;
+    DropList* tries_ = nullptr;
     QWidget* borderBox_ = nullptr;
     QLabel* borderPlace_ = nullptr;
     QLabel* advice_ = nullptr;

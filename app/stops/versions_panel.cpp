@@ -1,6 +1,7 @@
 #include "stops/versions_panel.h"
 
 #include "look/ink.h"
+#include "stops/drop_list.h"
 
 #include <QComboBox>
 #include <QDateTime>
@@ -48,7 +49,7 @@ void VersionsPanel::addVersions() {
     row->addWidget(name_, 1);
     row->addWidget(keepIt);
     form->addRow(tr("As it is now"), row);
-    list_ = new QListWidget;
+    list_ = new DropList;
     list_->setObjectName(QStringLiteral("Versions"));
     list_->setAccessibleName(tr("Kept versions: Enter goes back to one, F2 names it anew, Delete drops it"));
     list_->setEditTriggers(QAbstractItemView::EditKeyPressed);
@@ -87,14 +88,8 @@ void VersionsPanel::addVersions() {
         const auto version = static_cast<std::size_t>(list_->row(item));
         document_.perform(RenameVersion{version, item->text().trimmed().toStdString()});
     });
-    auto* drop = new QAction(tr("Drop"), list_);
-    drop->setShortcut(QKeySequence::Delete);
-    drop->setShortcutContext(Qt::WidgetShortcut);
-    list_->addAction(drop);
-    connect(drop, &QAction::triggered, this, [this] {
-        if (const auto version = chosen())
-            document_.perform(DropVersion{*version});
-    });
+    connect(list_, &DropList::dropWanted, this,
+            [this](int dropped) { document_.perform(DropVersion{static_cast<std::size_t>(dropped)}); });
     connect(list_, &QListWidget::itemActivated, this, [this] {
         if (const auto version = chosen())
             document_.perform(RestoreVersion{*version});

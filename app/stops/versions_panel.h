@@ -11,6 +11,8 @@ class QPushButton;
 
 namespace lampo {
 
+class DropList;
+
 /// The three states kept apart: the takes as recorded, the edit with everything open, and prints; with named
 /// versions of the edit, which are compared, listened to, restored and duplicated here.
 class VersionsPanel : public Panel {
@@ -49,7 +51,7 @@ private:
     Heard now_;
     std::optional<Heard> other_;
     QLineEdit* name_ = nullptr;
-    QListWidget* list_ = nullptr;
+    DropList* list_ = nullptr;
     std::vector<QPushButton*> needVersion_;
     QLabel* against_ = nullptr;
     QListWidget* words_ = nullptr;

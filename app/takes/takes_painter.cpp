@@ -18,6 +18,7 @@ public:
           map_(session_.map, session_.rate), pieces_(piecesOf(session_)) {}
 
     void paint() {
+        painter_.setClipRect(QRect(0, 0, static_cast<int>(width()), state_.layout.all().bottom() + 1));
         for (std::size_t take = 0; take < state_.layout.rows.size(); ++take)
             paintRow(take);
         paintComp();
@@ -155,11 +156,10 @@ private:
             if (!isOwn(piece))
                 painter_.fillRect(box, QBrush(ink_.barLine, Qt::BDiagPattern));
             painter_.setPen(ink_.text);
-            const QString text = isOwn(piece) ? QString(QLatin1Char(session_.takes[*piece.take].letter))
-                                              : graftWords(session_, piece);
-            painter_.drawText(
-                box.adjusted(6, 0, -2, 0), Qt::AlignLeft | Qt::AlignVCenter,
-                painter_.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(box.width() - 8)));
+            const QString letter(QLatin1Char(session_.takes[*piece.take].letter));
+            const QString words = isOwn(piece) ? letter : graftWords(session_, piece);
+            const bool fits = painter_.fontMetrics().horizontalAdvance(words) < box.width() - 8;
+            painter_.drawText(box.adjusted(6, 0, -2, 0), Qt::AlignLeft | Qt::AlignVCenter, fits ? words : letter);
         }
         painter_.setPen(QPen(ink_.faint, 1));
         for (const Try& kept : session_.tries) {

@@ -33,8 +33,8 @@ class TestHitsWindow : public WindowRig {
                 static_cast<int>(state().levelY(ref.mic, state().candidateOf(ref).level))};
     }
     int xOf(std::size_t hit) {
-        return static_cast<int>(std::lround(
-            state().axis.toX(static_cast<double>(document().outcome().landings[hit].played.frame))));
+        return static_cast<int>(
+            std::lround(state().axis.toX(static_cast<double>(document().outcome().landings[hit].played.frame))));
     }
     /// In the snare's lane, away from heads and the threshold.
     int quietY() { return state().playedBand(snare()).bottom() - 2; }
@@ -132,7 +132,7 @@ private slots:
         QCOMPARE(found().hits[hit].found(), before);
         QTest::keyClick(&sheet(), Qt::Key_Right, Qt::ControlModifier);
         QCOMPARE(static_cast<double>((found().hits[hit].anchor - before).frames), moved + 24); // 0.5 ms
-        QTest::keyClick(&sheet(), Qt::Key_P, Qt::ShiftModifier);                              // forgotten
+        QTest::keyClick(&sheet(), Qt::Key_P, Qt::ShiftModifier);                               // forgotten
         QCOMPARE(found().hits[hit].anchor, before);
     }
     void severalAreChosenAndCorrectedAtOnce() {

@@ -23,14 +23,16 @@ protected:
         QSettings().clear();
         buildTake(folder_ / "take", 'A', seconds, stems);
     }
-    void openWindow() {
+    void openWindow(const char* folder = "take") {
         QSettings().clear();
-        window_ = std::make_unique<MainWindow>(std::make_unique<SimulatedDevice>(1, true));
+        auto device = std::make_unique<SimulatedDevice>(1, true);
+        device_ = device.get();
+        window_ = std::make_unique<MainWindow>(std::move(device));
         window_->setAsking(false);
         window_->resize(1280, 800);
         window_->show();
         QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
-        QVERIFY(window_->open(folder_ / "take"));
+        QVERIFY(window_->open(folder_ / folder));
         settle();
         document().perform(SetTempo{{104}});
         window_->activateWindow();
@@ -49,15 +51,19 @@ protected:
             qFatal("no control %s", qPrintable(name));
         return found;
     }
-    void drag(QPoint from, QPoint to, Qt::KeyboardModifiers keys = {}) {
-        QTest::mousePress(&sheet(), Qt::LeftButton, keys, from);
+    void drag(QPoint from, QPoint to, Qt::KeyboardModifiers keys = {}) { dragOn(sheet(), from, to, keys); }
+    static void dragOn(QWidget& widget, QPoint from, QPoint to, Qt::KeyboardModifiers keys = {}) {
+        pressAndMove(widget, from, to, keys);
+        QTest::mouseRelease(&widget, Qt::LeftButton, keys, to);
+    }
+    static void pressAndMove(QWidget& widget, QPoint from, QPoint to, Qt::KeyboardModifiers keys = {}) {
+        QTest::mousePress(&widget, Qt::LeftButton, keys, from);
         const QPoint half = (from + to) / 2;
         for (const QPoint at : {half, to}) {
-            QMouseEvent move(QEvent::MouseMove, QPointF(at), sheet().mapToGlobal(QPointF(at)), Qt::NoButton,
+            QMouseEvent move(QEvent::MouseMove, QPointF(at), widget.mapToGlobal(QPointF(at)), Qt::NoButton,
                              Qt::LeftButton, keys);
-            QApplication::sendEvent(&sheet(), &move);
+            QApplication::sendEvent(&widget, &move);
         }
-        QTest::mouseRelease(&sheet(), Qt::LeftButton, keys, to);
     }
     void undoAll() {
         while (document().history().canUndo())
@@ -66,6 +72,7 @@ protected:
 
     TempFolder folder_;
     std::unique_ptr<MainWindow> window_;
+    SimulatedDevice* device_ = nullptr; ///< of the window
 };
 
 } // namespace lampo::test

@@ -68,6 +68,76 @@ private slots:
         buildTake(folder_ / "take", 'B', 14, {"kick_in", "snare_top", "tom_rack", "overhead_left"});
     }
 
+    void takesAreCompedByBars() {
+        for (const char letter : {'A', 'B', 'C'})
+            buildTake(folder_.path() / "takes" / std::string(1, letter), letter, 14,
+                      letter == 'C' ? std::vector<std::string>{"kick_in", "snare_top"}
+                                    : std::vector<std::string>{"kick_in", "snare_top", "overhead_left"});
+        const auto takes = folder_ / "takes";
+        const auto done = run({"edit", "--take", "A=" + text(takes / "A"), "--take", "B=" + text(takes / "B"),
+                               "--take", "C=" + text(takes / "C"), "--comp", "A:1-2,B:3-4.3,C:4.3-5,A:6", "--tempo",
+                               "104", "--out", text(folder_ / "comped"), "--report", text(folder_ / "comp.json")});
+        QVERIFY2(done.code == 0, qPrintable(done.err));
+        QVERIFY(done.err.contains("take C has no file for overhead_left"));
+        const auto report = json(folder_ / "comp.json");
+        checkSlices(report);
+        // Borders by arithmetic: a quarter note at 104 BPM is 60 / 104 s; each seam lies in front of its border.
+        const double quarter = 60.0 / 104 * 48000;
+        const std::vector<std::pair<QString, double>> wanted{
+            {"A", 0}, {"B", 8 * quarter}, {"C", 14 * quarter}, {"A", 20 * quarter}};
+        std::vector<std::pair<QString, double>> found;
+        for (const auto& each : report["slices"].toArray()) {
+            const auto slice = each.toObject();
+            if (found.empty() || found.back().first != slice["take"].toString())
+                found.emplace_back(slice["take"].toString(), slice["result_start"].toDouble());
+        }
+        QCOMPARE(found.size(), wanted.size());
+        for (std::size_t i = 0; i < wanted.size(); ++i) {
+            QCOMPARE(found[i].first, wanted[i].first);
+            QVERIFY2(std::abs(found[i].second - wanted[i].second) < 0.05 * 48000, qPrintable(QString::number(i)));
+        }
+        // Every hit says which take it is from, and lies in a slice of that take.
+        QStringList letters;
+        for (const auto& each : report["hits"].toArray()) {
+            const auto hit = each.toObject();
+            const int at = hit["landing"].toInt();
+            for (const auto& other : report["slices"].toArray())
+                if (const auto slice = other.toObject();
+                    slice["result_start"].toInt() <= at && at < slice["result_end"].toInt())
+                    QCOMPARE(hit["take"].toString(), slice["take"].toString());
+            letters << hit["take"].toString();
+        }
+        letters.removeDuplicates();
+        QCOMPARE(letters, QStringList({"A", "B", "C"}));
+        // Where take C sounds, the mic it lacks is silent.
+        const auto overhead = readAudio(folder_.path() / "comped" / "overhead_left.wav");
+        const auto inC = static_cast<std::size_t>(16 * quarter);
+        QVERIFY(
+            std::all_of(overhead.begin() + inC, overhead.begin() + inC + 48000, [](float x) { return x == 0; }));
+    }
+    void compsThatCannotBe_data() {
+        QTest::addColumn<QStringList>("arguments");
+        QTest::addColumn<int>("code");
+        QTest::addColumn<QString>("said");
+        const QString take = "A=" + text(folder_ / "take");
+        QTest::newRow("no input") << QStringList{} << 2 << "INPUT";
+        QTest::newRow("no folder") << QStringList{"--take", "A=" + text(folder_ / "gone")} << 1 << "gone";
+        QTest::newRow("no letter") << QStringList{"--take", "second"} << 2 << "LETTER=DIR";
+        QTest::newRow("one letter twice") << QStringList{"--take", take, "--take", take} << 1 << "two takes A";
+        QTest::newRow("unknown take") << QStringList{"--take", take, "--comp", "B:1-4"} << 1 << "no take B";
+        QTest::newRow("bars backwards") << QStringList{"--take", take, "--comp", "A:4-1"} << 2 << "A:1-8";
+        QTest::newRow("words") << QStringList{"--take", take, "--comp", "first:1-4"} << 2 << "A:1-8";
+        QTest::newRow("beyond the end") << QStringList{"--take", take, "--comp", "A:1-4,A:900"} << 1 << "Bar 900";
+    }
+    void compsThatCannotBe() {
+        QFETCH(QStringList, arguments);
+        QFETCH(int, code);
+        QFETCH(QString, said);
+        const auto done = run(QStringList{"edit", "--out", text(folder_ / "never")} + arguments);
+        QCOMPARE(done.code, code);
+        QVERIFY2(done.err.contains(said), qPrintable(done.err));
+        QVERIFY(!std::filesystem::exists(folder_ / "never"));
+    }
     void editWritesFilesAndReport() {
         const auto before = contents(folder_ / "take");
         const auto done = run({"edit",        text(folder_ / "take"),
