@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 #include <utility>
 
 namespace lampo {
@@ -117,9 +118,8 @@ private:
         canvas_.fill(QRect(rect.left(), rect.bottom(), rect.width(), 1), state_.ink.rule.rgb());
         const auto& session = *state_.session;
         if (isCompanion(lane)) {
-            const Run whole{0, 1e18, 0, {}};
             const SourceFile& file = session.companions[lane - session.mics.size()].file;
-            return paintWaves({rect, false}, state_.ink.wave, {&whole, 1}, [&](std::size_t) { return &file; });
+            return paintWaves({rect, false}, state_.ink.wave, companionRuns_, [&](std::size_t) { return &file; });
         }
         const QColor ink =
             session.mics[lane].guide ? state_.ink.of(voiceOf(session.mics[lane].role)) : state_.ink.wave;
@@ -148,6 +148,12 @@ private:
         };
         for (const Segment& segment : state_.outcome->plan->segments)
             add(landedRuns_, segment.sounds.begin.frame, segment.sounds.end.frame, segment.take, segment.shift);
+        const auto& form = state_.session->form;
+        for (std::size_t part = 0; part < form.size(); ++part)
+            if (form[part].moved)
+                add(companionRuns_, form[part].begin.frame,
+                    part + 1 < form.size() ? form[part + 1].begin.frame : std::numeric_limits<std::int64_t>::max(),
+                    0, *form[part].moved);
         for (const ChosenPiece& piece : state_.outcome->choice.pieces)
             if (!piece.silent())
                 add(playedRuns_, piece.piece.range.begin.frame, piece.piece.range.end.frame, piece.laid->where.take,
@@ -298,6 +304,7 @@ private:
     std::vector<QRect> landedBands_;
     std::vector<Run> playedRuns_;
     std::vector<Run> landedRuns_;
+    std::vector<Run> companionRuns_;
 };
 
 } // namespace

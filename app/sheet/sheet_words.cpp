@@ -7,7 +7,7 @@
 namespace lampo {
 
 QString wordsFor(const SheetState& state, std::size_t hit) {
-    const Hit& found = state.outcome->hits[hit];
+    const SongHit& found = state.outcome->hits[hit];
     if (found.bare)
         return QObject::tr("A cut without an attack: it moves with its neighbours");
     const QLatin1String voice(name(found.voice).data());
@@ -16,9 +16,12 @@ QString wordsFor(const SheetState& state, std::size_t hit) {
         text += QObject::tr(", %1 ms %2")
                     .arg(std::abs(*late), 0, 'f', 1)
                     .arg(*late < 0 ? QObject::tr("early") : QObject::tr("late"));
-    return text + QObject::tr(", %1 dB, %2")
-                      .arg(found.level.value, 0, 'f', 1)
-                      .arg(QLatin1String(name(state.outcome->landings[hit].state).data()));
+    text += QObject::tr(", %1 dB, %2")
+                .arg(found.level.value, 0, 'f', 1)
+                .arg(QLatin1String(name(state.outcome->landings[hit].state).data()));
+    if (state.session->takes.size() > 1)
+        text += QObject::tr(", take %1").arg(QLatin1Char(state.session->takes[found.take].letter));
+    return text;
 }
 
 QString wordsFor(const SheetState& state, SheetState::CandidateRef ref) {

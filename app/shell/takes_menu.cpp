@@ -74,8 +74,7 @@ void TakesMenu::addBars(QMenu* menu, Actions& actions) {
             if (refuseEmpty())
                 return;
             const auto [first, count] = bars();
-            if (document_.perform(edit(first, count)) && !document_.session().companions.empty())
-                emit troubled(tr("Companions are recordings of their own: they stay where they were"));
+            document_.perform(edit(first, count));
         }));
     };
     add("insert-bars", tr("&Insert as many empty bars before"), [](int first, int count) {

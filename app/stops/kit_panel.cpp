@@ -21,6 +21,25 @@ namespace lampo {
 KitPanel::KitPanel(Document& document, QWidget* parent) : Panel(document, tr("Kit"), parent) {
     addNote(tr("Guides are listened to for hits; the others only follow. Of guides that hear a hit together, the "
                "upper one gives its place. Drag the names at the left to change the order."));
+    auto* which = new QComboBox;
+    which->setObjectName(QStringLiteral("Kit take"));
+    which->setAccessibleName(tr("The take whose files start as shown"));
+    column()->addWidget(which);
+    connect(which, &QComboBox::activated, this, [this](int take) {
+        take_ = static_cast<std::size_t>(take);
+        refresh();
+    });
+    onChange([this, which] {
+        const auto& takes = document_.session().takes;
+        if (take_ >= takes.size())
+            take_ = 0;
+        which->setVisible(takes.size() > 1);
+        if (which->count() == static_cast<int>(takes.size()))
+            return;
+        which->clear();
+        for (const Take& take : takes)
+            which->addItem(tr("Files of take %1").arg(QLatin1Char(take.letter)));
+    });
     auto* area = new QScrollArea;
     area->setWidgetResizable(true);
     list_ = new QWidget;
@@ -101,7 +120,7 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
     starts->setKeyboardTracking(false);
     starts->setAccessibleName(tr("Start of %1 in the take").arg(stem));
     starts->setObjectName(stem + QStringLiteral(" start"));
-    starts->setToolTip(tr("Where this file begins in the take that sounds"));
+    starts->setToolTip(tr("Where this file begins in its take"));
     auto* up = new QToolButton;
     up->setText(QStringLiteral("↑"));
     up->setAutoRaise(true);
@@ -129,8 +148,7 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
     connect(starts, &QDoubleSpinBox::valueChanged, this, [this, mic](double ms) {
         if (refreshing())
             return;
-        SetOffsets edit{document_.session().lead(),
-                        std::vector<std::optional<FrameCount>>(document_.session().mics.size())};
+        SetOffsets edit{take_, std::vector<std::optional<FrameCount>>(document_.session().mics.size())};
         edit.offsets[mic] = toFrames(Milliseconds{ms}, document_.session().rate);
         document_.perform(edit);
     });
@@ -145,7 +163,7 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
         }
         if (document_.session().empty())
             return;
-        const SourceFile& file = document_.session().take().files[mic];
+        const SourceFile& file = document_.session().takes[take_].files[mic];
         starts->setEnabled(!file.empty());
         starts->setValue(toMilliseconds(file.offset, document_.session().rate).value);
     });
@@ -227,7 +245,7 @@ void KitPanel::addBleed() {
 
 void KitPanel::showBleed() {
     const Session& session = document_.session();
-    const auto judgement = session.empty() ? nullptr : document_.outcome().takes[session.lead()]->bleed;
+    const auto judgement = session.empty() ? nullptr : document_.outcome().takes[take_]->bleed;
     if (judgement == shownBleed_)
         return;
     shownBleed_ = judgement;

@@ -23,6 +23,7 @@ signals:
     void useWanted();  ///< a kept kit for these mics
 
 private:
+    std::size_t take_ = 0; ///< whose files are shown
     void rebuildIfNeeded();
     void addRow(QGridLayout* grid, std::size_t mic);
     void addChecks();

@@ -100,6 +100,8 @@ void TakeStrip::dropDrags() {
     sweep_.cancel();
     border_.cancel();
     carry_.cancel();
+    slide_.cancel();
+    state_.slid.reset();
     state_.sweep.reset();
     state_.borderDrag.reset();
     state_.carried.reset();
@@ -146,6 +148,8 @@ void TakeStrip::mousePressEvent(QMouseEvent* event) {
     if (event->modifiers() & Qt::AltModifier && row) {
         const bool inside = state_.range.contains(place);
         carry_.press(at, *row, inside ? state_.range : state_.barAround(place));
+    } else if (event->modifiers() & Qt::ShiftModifier && row) {
+        slide_.press(at, *row);
     } else if (const auto passage = state_.borderUnder(at)) {
         chooseBorder(passage);
         border_.press(at, *passage);
@@ -163,6 +167,8 @@ void TakeStrip::mouseMoveEvent(QMouseEvent* event) {
         state_.borderDrag = border_.move(state_, at, free);
     else if (carry_.active())
         state_.carried = carry_.move(state_, at, free);
+    else if (slide_.active())
+        state_.slid = slide_.move(state_, at);
     else if (sweep_.active())
         state_.sweep = sweep_.move(state_, at, free);
     const bool overBorder = border_.active() || (!sweep_.active() && !carry_.active() &&
@@ -185,6 +191,11 @@ void TakeStrip::mouseReleaseEvent(QMouseEvent* event) {
         dropDrags();
         if (carried)
             emit graftWanted(carried->take, carried->from, carried->to, free);
+    } else if (slide_.active()) {
+        const auto edit = slide_.release(state_, at);
+        dropDrags();
+        if (edit)
+            document_.perform(*edit);
     } else if (sweep_.active()) {
         const auto swept = sweep_.release(state_, at, free);
         const auto take = sweep_.take();
@@ -203,7 +214,7 @@ void TakeStrip::mouseReleaseEvent(QMouseEvent* event) {
 void TakeStrip::keyPressEvent(QKeyEvent* event) {
     if (event->key() != Qt::Key_Escape)
         return QWidget::keyPressEvent(event);
-    const bool dragging = sweep_.active() || border_.active() || carry_.active();
+    const bool dragging = sweep_.active() || border_.active() || carry_.active() || slide_.active();
     dropDrags();
     if (!dragging)
         choose(std::nullopt, {});
@@ -222,6 +233,10 @@ QString TakeStrip::wordsAt(QPoint at) const {
             .arg(rangeWords(session, state_.carried->from))
             .arg(QLatin1Char(session.takes[state_.carried->take].letter))
             .arg(placeWords(session, state_.carried->to));
+    if (state_.slid)
+        return tr("Take %1 by %2 s")
+            .arg(QLatin1Char(session.takes[state_.slid->take].letter))
+            .arg(toSeconds(state_.slid->by, session.rate).value, 0, 'f', 3);
     if (state_.sweep)
         return rangeWords(session, state_.sweep->range);
     if (at.x() < state_.layout.left)

@@ -9,7 +9,7 @@ namespace lampo {
 
 /// All takes as thin rows over the song, on the sheet's axis, and the comp under them. Sweep over a row and the
 /// range sounds from that take; sweep over the comp to choose a range; drag borders; with Alt, carry the chosen
-/// stretch of a take elsewhere.
+/// stretch of a take elsewhere; with Shift, slide a whole take along the song.
 class TakeStrip : public QWidget {
     Q_OBJECT
 public:
@@ -53,6 +53,7 @@ private:
     SweepTool sweep_;
     BorderTool border_;
     CarryTool carry_;
+    SlideTool slide_;
     std::vector<std::shared_ptr<const LaidTake>> measured_; ///< what the measures follow from
     ResultFrame playhead_;
 };

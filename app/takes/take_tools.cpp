@@ -73,4 +73,21 @@ std::optional<TakesState::Carried> CarryTool::release(const TakesState& state, Q
     return std::abs(at.x() - pressed_.x()) <= leastMove ? std::nullopt : std::optional(carried);
 }
 
+void SlideTool::press(QPoint at, std::size_t take) {
+    take_ = take;
+    pressed_ = at;
+}
+
+TakesState::Slid SlideTool::move(const TakesState& state, QPoint at) const {
+    return {*take_, {static_cast<std::int64_t>((at.x() - pressed_.x()) * state.sheet->axis.framesPerPixel())}};
+}
+
+std::optional<Edit> SlideTool::release(const TakesState& state, QPoint at) {
+    const TakesState::Slid slid = move(state, at);
+    take_.reset();
+    if (std::abs(at.x() - pressed_.x()) <= leastMove)
+        return std::nullopt;
+    return SetTakeStart{slid.take, state.session().takes[slid.take].start + slid.by};
+}
+
 } // namespace lampo

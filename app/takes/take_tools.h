@@ -55,4 +55,18 @@ private:
     Range<SongFrame> from_;
 };
 
+/// Sliding a whole take along the song: one that was recorded elsewhere on the timeline.
+class SlideTool {
+public:
+    bool active() const { return take_.has_value(); }
+    void press(QPoint at, std::size_t take);
+    TakesState::Slid move(const TakesState& state, QPoint at) const;
+    std::optional<Edit> release(const TakesState& state, QPoint at);
+    void cancel() { take_.reset(); }
+
+private:
+    std::optional<std::size_t> take_;
+    QPoint pressed_;
+};
+
 } // namespace lampo

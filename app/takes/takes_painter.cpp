@@ -46,12 +46,13 @@ private:
                 painter_.fillRect(between(piece.range, row), ink_.ofTake(session_, take));
         if (state_.sweep && state_.sweep->take == take)
             painter_.fillRect(between(state_.sweep->range, row), ink_.ofTake(session_, take));
+        const FrameCount slid = state_.slid && state_.slid->take == take ? state_.slid->by : FrameCount{};
         for (std::size_t part = 0; part < session_.form.size(); ++part) {
             const SongFrame begin = session_.form[part].begin;
             const SongFrame end =
                 part + 1 < session_.form.size() ? session_.form[part + 1].begin : SongFrame{0} + session_.extent();
             if (session_.form[part].moved && visible({begin, end}))
-                paintWave(take, {begin, end}, session_.takes[take].start + *session_.form[part].moved);
+                paintWave(take, {begin, end}, session_.takes[take].start + *session_.form[part].moved + slid);
         }
         paintMeasures(take);
     }

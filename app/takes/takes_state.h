@@ -48,6 +48,12 @@ struct TakesState {
         SongFrame to;
     };
     std::optional<Carried> carried;
+    /// A whole take on its way along the song.
+    struct Slid {
+        std::size_t take;
+        FrameCount by;
+    };
+    std::optional<Slid> slid;
 
     const Session& session() const { return *sheet->session; }
     const Outcome& outcome() const { return *sheet->outcome; }

@@ -13,10 +13,6 @@ constexpr Milliseconds farthestLag{1.5};
 constexpr Decibels strong{-8};
 constexpr std::size_t mostStrokes = 40;
 
-bool isCloseMic(const Mic& mic) {
-    return mic.role == Role::kick || mic.role == Role::snare || mic.role == Role::tom;
-}
-
 /// The correlation of largest size among all lags, with its sign.
 double strongestCorrelation(std::span<const float> a, std::span<const float> b, std::int64_t mostLag) {
     const auto length = static_cast<std::int64_t>(a.size());
@@ -64,7 +60,7 @@ Expected<std::vector<PolarityPair>> comparePolarity(const Session& session, cons
         for (std::size_t second = first + 1; second < session.mics.size(); ++second) {
             const Mic& a = session.mics[first];
             const Mic& b = session.mics[second];
-            const bool oneDrum = !a.group.empty() && a.group == b.group && isCloseMic(a) && isCloseMic(b);
+            const bool oneDrum = !a.group.empty() && a.group == b.group && isCloseMic(a.role) && isCloseMic(b.role);
             if (!oneDrum || !analyses[first] || take.files[first].empty() || take.files[second].empty())
                 continue;
             if (progress.cancelled())

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 namespace lampo {
@@ -12,6 +13,7 @@ namespace {
 
 constexpr float headroom = 0.5F; ///< eleven mics of one kit add up
 constexpr Milliseconds clickLength{30};
+constexpr Milliseconds companionFade{5}; ///< where bars were inserted, repeated or deleted
 
 /// Where a mic stands by its name: left, right, or the middle.
 float panOf(const Mic& mic) {
@@ -89,22 +91,43 @@ void Mixer::addKit(ResultFrame at, std::span<float> interleaved) {
     }
 }
 
+/// They go through the form as the takes do.
 void Mixer::addCompanions(ResultFrame at, std::span<float> interleaved) {
-    const std::size_t frames = interleaved.size() / 2;
-    for (std::size_t c = 0; c < companions_.size(); ++c) {
-        if (!companions_[c])
-            continue;
-        const auto sound = companions_[c]->frames(SourceFrame{at.frame}, frames);
-        if (!sound) {
-            trouble_ = sound.error().sentence;
-            companions_[c] = nullptr;
-            continue;
-        }
-        const auto gain = static_cast<float>(headroom * toGain(programme_->session.companions[c].level));
-        for (std::size_t i = 0; i < frames; ++i) {
-            interleaved[2 * i] += gain * (*sound)[i];
-            interleaved[2 * i + 1] += gain * (*sound)[i];
-        }
+    const auto& form = programme_->session.form;
+    constexpr SongFrame always{std::numeric_limits<std::int64_t>::max()};
+    for (std::size_t c = 0; c < companions_.size(); ++c)
+        for (std::size_t part = 0; part < form.size() && companions_[c]; ++part)
+            if (form[part].moved)
+                addCompanion(c, form[part],
+                             {form[part].begin, part + 1 < form.size() ? form[part + 1].begin : always}, at,
+                             interleaved);
+}
+
+void Mixer::addCompanion(std::size_t companion, const FormPart& part, Range<SongFrame> within, ResultFrame at,
+                         std::span<float> interleaved) {
+    const SongFrame begin{at.frame};
+    const FrameCount frames{static_cast<std::int64_t>(interleaved.size() / 2)};
+    const auto sounds = within.intersected({begin, begin + frames});
+    if (sounds.empty())
+        return;
+    const auto count = static_cast<std::size_t>(sounds.length().frames);
+    const auto sound = companions_[companion]->frames(SourceFrame{sounds.begin.frame} - *part.moved, count);
+    if (!sound) {
+        trouble_ = sound.error().sentence;
+        companions_[companion] = nullptr;
+        return;
+    }
+    const auto gain = static_cast<float>(headroom * toGain(programme_->session.companions[companion].level));
+    const auto fade = static_cast<float>(toFrames(companionFade, programme_->session.rate).frames);
+    const bool fadesIn = within.begin.frame > 0;
+    for (std::size_t i = 0; i < count; ++i) {
+        const SongFrame now = sounds.begin + FrameCount{static_cast<std::int64_t>(i)};
+        const float in = fadesIn ? static_cast<float>((now - within.begin).frames) / fade : 1;
+        const float out = static_cast<float>((within.end - now).frames) / fade;
+        const float sample = gain * std::clamp(std::min(in, out), 0.0F, 1.0F) * (*sound)[i];
+        const auto place = static_cast<std::size_t>((now - begin).frames);
+        interleaved[2 * place] += sample;
+        interleaved[2 * place + 1] += sample;
     }
 }
 

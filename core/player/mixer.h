@@ -43,6 +43,9 @@ private:
 
     void addKit(ResultFrame at, std::span<float> interleaved);
     void addCompanions(ResultFrame at, std::span<float> interleaved);
+    /// Its part inside one part of the form, faded where the recording does not go on.
+    void addCompanion(std::size_t companion, const FormPart& part, Range<SongFrame> within, ResultFrame at,
+                      std::span<float> interleaved);
     void addClick(ResultFrame at, std::span<float> interleaved) const;
 
     std::shared_ptr<const Programme> programme_;

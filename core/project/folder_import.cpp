@@ -23,10 +23,6 @@ std::string drumName(const RoleGuess& guess) {
                                            : drum + " " + std::to_string(guess.number);
 }
 
-bool isCloseMic(Role role) {
-    return role == Role::kick || role == Role::snare || role == Role::tom;
-}
-
 /// "overheads L" and "overheads R" are halves of "overheads".
 std::string wholeOfHalf(const std::string& stem) {
     const bool half = stem.ends_with(" L") || stem.ends_with(" R");

@@ -5,7 +5,7 @@
 namespace lampo {
 
 /// Bars put in before bar `before`: empty ones, or the `count` bars just before it once more. All that lies behind
-/// moves along: what sounds, map, sections, ratings and tries. Companions are recordings of their own and stay.
+/// moves along: takes, companions, map, sections, ratings and tries.
 /// `before` >= 1, `count` >= 1; to repeat, `before` > `count`.
 Session withBars(Session session, int before, int count, bool repeat);
 

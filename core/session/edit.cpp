@@ -1,6 +1,7 @@
 #include "session/edit.h"
 
 #include "base/text.h"
+#include "session/map_change.h"
 #include "session/overloaded.h"
 
 #include <algorithm>
@@ -287,6 +288,10 @@ Expected<Session> edited(const Session& session, const Edit& edit) {
     Applier applier{session};
     if (auto applied = std::visit(applier, edit); !applied)
         return tl::unexpected(applied.error());
+    const bool ofTheMap = std::holds_alternative<SetTempo>(edit) || std::holds_alternative<SetMeter>(edit) ||
+                          std::holds_alternative<SetOrigin>(edit);
+    if (ofTheMap)
+        keepOnTheirLines(applier.next, session.map);
     return std::move(applier.next);
 }
 

@@ -175,4 +175,8 @@ bool soundsBesideTheKit(std::string_view stem) {
                                                               [&](const char* word) { return says(spoken, word); });
 }
 
+bool isCloseMic(Role role) {
+    return role == Role::kick || role == Role::snare || role == Role::tom;
+}
+
 } // namespace lampo

@@ -37,4 +37,7 @@ RoleGuess guessRole(std::string_view stem);
 /// The name is that of something beside the kit: a bass, a guitar, a loop, a click.
 bool soundsBesideTheKit(std::string_view stem);
 
+/// Near one drum: the mics that tell when it was struck.
+bool isCloseMic(Role role);
+
 } // namespace lampo

@@ -51,7 +51,7 @@ struct Take {
 /// Beside the kit: listened to, looked at, never cut.
 struct Companion {
     std::string name;
-    SourceFile file; ///< its offset is a place in the song
+    SourceFile file; ///< its offset is a place on the click's time; it goes through the form as takes do
     Decibels level{-6};
     bool mute = false;
     bool operator==(const Companion&) const = default;

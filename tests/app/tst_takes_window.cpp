@@ -265,6 +265,8 @@ private slots:
         QCOMPARE(document().session().takes[1].note, std::string("loud"));
         control<QDoubleSpinBox>("Start of take B")->setValue(1.5);
         QCOMPARE(document().session().takes[1].start.frames, std::int64_t{72000});
+        dragOn(strip(), inRow(1, 3), inRow(1, 4), Qt::ShiftModifier); // a whole take along the song
+        QVERIFY(document().session().takes[1].start.frames > 150000);
         control<QPushButton>("Line up take B")->click();
         QVERIFY(std::abs(document().session().takes[1].start.frames) < 48 * 30);
         const QImage before = strip().grab().toImage();

@@ -211,6 +211,29 @@ private slots:
         QCOMPARE(rig.session.sections[0].bars, 4);
     }
 
+    void bordersStayOnTheirLinesWhenTheMapChanges() {
+        TakesRig rig(1);
+        QVERIFY(rig.edit(Lay{barsOf(5, 8), 1}));
+        QVERIFY(rig.edit(SetBorderFade{barsOf(5, 8).begin, Milliseconds{30}}));
+        QVERIFY(rig.edit(Lay{{{12345}, {54321}}, 2})); // on no line
+        QVERIFY(rig.edit(KeepTry{barsOf(5, 8)}));
+        QVERIFY(rig.edit(SetTempo{{121}}));
+        QVERIFY(rig.edit(SetOrigin{{700}}));
+        // A quarter note lasts 60 / 121 s.
+        const auto bar = [](int number) {
+            return SongFrame{700 + std::llround((number - 1) * 240.0 / 121 * 48000)};
+        };
+        const auto& passages = rig.session.comp.passages;
+        QCOMPARE(passages.size(), std::size_t{5});
+        QCOMPARE(passages[1].begin.frame, std::int64_t{12345});
+        QCOMPARE(passages[2].begin.frame, std::int64_t{54321});
+        QVERIFY(passages[3].begin == bar(5) && passages[4].begin == bar(8));
+        QVERIFY(rig.session.comp.fadeAt(bar(5)).has_value());
+        QVERIFY(rig.session.tries[0].range.begin == bar(5) && rig.session.tries[0].range.end == bar(8));
+        QVERIFY(rig.edit(SetTempo{{120}}) && rig.edit(SetOrigin{{0}}));
+        QCOMPARE(rig.session.comp.passages[3].begin.frame, barsOf(5, 8).begin.frame);
+    }
+
     void everySampleComesFromTheTakeTheCompSays_data() {
         QTest::addColumn<int>("seed");
         for (int seed = 0; seed < 60; ++seed)

@@ -79,6 +79,22 @@ private slots:
         rig.session.companions[0].mute = true;
         QVERIFY(near(rig.mix().first, 0.1 * middle));
     }
+    void companionsGoThroughTheFormAsTheTakesDo() {
+        // A ramp that tells its place: bars repeated in the song are heard again, empty ones are silent.
+        Rig rig({{"kick", Role::kick}});
+        rig.session.mics[0].mute = true;
+        std::vector<float> ramp(10000);
+        for (std::size_t i = 0; i < ramp.size(); ++i)
+            ramp[i] = static_cast<float>(i) / 10000;
+        writeAudio(rig.folder / "bass.wav", ramp, SampleFormat::wav32f);
+        rig.session.companions = {{"bass", rig.folder / "bass.wav", {0}, false}};
+        rig.session.form = {{{0}, FrameCount{0}}, {{4000}, FrameCount{1000}}, {{8000}, std::nullopt}};
+        // The mix's sample 50 lies 50 frames behind its begin.
+        QVERIFY(near(rig.mix(2000).first, 0.2050 * 0.5));
+        QVERIFY(near(rig.mix(6000).first, 0.5050 * 0.5));
+        QVERIFY(near(rig.mix(9000).first, 0));
+        QVERIFY(rig.mix(3930).first < 0.1 * 0.398); // fades where the recording does not go on
+    }
     void neverBeyondFullScale() {
         Rig rig({{"a", Role::other}, {"b", Role::other}, {"c", Role::other}, {"d", Role::other}});
         for (Mic& mic : rig.session.mics)
