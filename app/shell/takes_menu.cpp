@@ -174,7 +174,8 @@ void TakesMenu::rate(int marks) {
 
 void TakesMenu::suggest() {
     if (!document_.session().empty())
-        document_.perform(layingSuggested(document_.session(), strip_.state().measures));
+        document_.perform(
+            layingSuggested(document_.session(), measureTakes(document_.session(), document_.outcome())));
 }
 
 void TakesMenu::layRated() {

@@ -47,6 +47,11 @@ TakesPanel::TakesPanel(Document& document, TakeStrip& strip, QWidget* parent)
     refresh();
 }
 
+/// Borders are listened to only while the panel is seen.
+void TakesPanel::showEvent(QShowEvent*) {
+    refresh();
+}
+
 void TakesPanel::addTakes() {
     grid_ = new QGridLayout;
     grid_->setHorizontalSpacing(6);
@@ -355,7 +360,7 @@ void TakesPanel::showBorder() {
         return;
     const SongFrame at = session.comp.passages[*border].begin;
     borderPlace_->setText(tr("Border at %1").arg(placeWords(session, at)));
-    if (advisedFor_ != std::pair(at, document_.outcome().plan)) {
+    if (isVisible() && advisedFor_ != std::pair(at, document_.outcome().plan)) {
         advisedFor_ = {at, document_.outcome().plan};
         const auto advice = adviseOnBorder(session, document_.outcome(), *border);
         advised_ = advice ? std::optional(*advice) : std::nullopt;

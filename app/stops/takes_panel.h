@@ -24,6 +24,9 @@ signals:
     void lineUpWanted(std::size_t take, std::size_t with);
     void triggered(const char* action); ///< one of the menu's actions, by name
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
     void addTakes();
     void addRange();

@@ -4,7 +4,7 @@
 #include "seams/planner.h"
 
 #include <algorithm>
-#include <set>
+#include <map>
 
 namespace lampo {
 namespace {
@@ -103,14 +103,17 @@ std::shared_ptr<const Plan> recordedPlan(const Session& session, std::size_t tak
 }
 
 std::shared_ptr<const Plan> playedPlan(const Session& session, const Outcome& outcome) {
-    const auto choice = chooseHits(session, [&](const Piece& piece) {
+    std::map<std::shared_ptr<const LaidTake>, std::shared_ptr<const LaidTake>> unmoved;
+    const auto choice = chooseHits(session, [&](const Piece& piece) -> std::shared_ptr<const LaidTake> {
         const auto laid = laidFor(session, outcome.lays, piece);
-        if (!laid)
-            return laid;
-        auto unmoved = std::make_shared<LaidTake>(*laid);
-        for (Landing& landing : unmoved->landings)
-            landing.at = asResult(landing.played);
-        return std::shared_ptr<const LaidTake>(std::move(unmoved));
+        auto& known = unmoved[laid];
+        if (laid && !known) {
+            LaidTake played = *laid;
+            for (Landing& landing : played.landings)
+                landing.at = asResult(landing.played);
+            known = std::make_shared<const LaidTake>(std::move(played));
+        }
+        return known;
     });
     return std::make_shared<const Plan>(planSlices(session, choice));
 }
