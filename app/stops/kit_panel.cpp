@@ -214,13 +214,26 @@ QString KitPanel::notices() const {
                          .arg(std::abs(toMilliseconds(start.late, session.rate).value), 0, 'f', 1)
                          .arg(start.late.frames > 0 ? tr("behind") : tr("ahead"))
                          .arg(100 * start.agreed, 0, 'f', 0);
-        for (const PolarityPair& pair : check.polarity)
-            if (pair.opposite())
-                lines << tr("%1 and %2 are of opposite polarity in take %3; that is left as it is.")
-                             .arg(nameOf(pair.first), nameOf(pair.second))
-                             .arg(letter);
     }
-    return lines.join(QLatin1Char('\n'));
+    return (lines + polarityNotices()).join(QLatin1Char('\n'));
+}
+
+/// One line for each pair, however many takes show it.
+QStringList KitPanel::polarityNotices() const {
+    const Session& session = document_.session();
+    std::map<std::pair<std::size_t, std::size_t>, QString> letters;
+    for (const KitCheck& check : document_.kitChecks())
+        for (const PolarityPair& pair : check.polarity)
+            if (pair.opposite() && check.take < session.takes.size() && pair.second < session.mics.size())
+                letters[{pair.first, pair.second}] += QLatin1Char(session.takes[check.take].letter);
+    QStringList lines;
+    for (const auto& [mics, takes] : letters)
+        lines << tr("%1 and %2 are of opposite polarity (%3 %4); that is left as it is.")
+                     .arg(QString::fromStdString(session.mics[mics.first].shownName()),
+                          QString::fromStdString(session.mics[mics.second].shownName()),
+                          takes.size() == 1 ? tr("take") : tr("takes"),
+                          takes.split(QString(), Qt::SkipEmptyParts).join(QStringLiteral(", ")));
+    return lines;
 }
 
 void KitPanel::addBleed() {

@@ -30,6 +30,7 @@ private:
     void addBleed();
     void addFiles();
     QString notices() const;
+    QStringList polarityNotices() const;
     void showBleed();
 
     QWidget* list_ = nullptr;
