@@ -26,6 +26,7 @@ struct MeterChange {
 struct TempoChange {
     int bar = 1;
     Bpm bpm;
+    bool ramp = false; ///< it goes evenly, note by note, to the next change's tempo
     bool operator==(const TempoChange&) const = default;
 };
 

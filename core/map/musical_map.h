@@ -11,14 +11,16 @@ struct BarBeat {
     double beat = 1;
 };
 
-/// Tempo and meter turned into frames. Every line is computed from the start of its span in double precision and
-/// rounded once, so errors do not add up. Immutable.
+/// Tempo and meter turned into frames. Where the tempo b (BPM) changes by k for each whole note, x whole notes last
+/// the integral of 240 / (b + k·x), that is 240 / k · ln(1 + k·x / b) seconds. Every line is computed from the
+/// start of its span in double precision and rounded once, so errors do not add up. Immutable.
 class MusicalMap {
 public:
     MusicalMap(const MapData& data, SampleRate rate);
 
     SampleRate rate() const { return rate_; }
     Meter meterOf(int bar) const;
+    /// At the bar's begin.
     Bpm tempoOf(int bar) const;
     SongFrame barStart(int bar) const;
     /// `wholes` whole notes after the start of `bar`.
@@ -28,14 +30,19 @@ public:
     int barAt(SongFrame frame) const { return barBeat(frame).bar; }
 
 private:
-    /// Bars of one tempo and one meter.
+    /// Bars of one meter and one tempo, or one even change of it.
     struct Span {
         int firstBar;
-        double start; ///< frames
-        double framesPerWhole;
+        double start;          ///< frames
+        double framesPerWhole; ///< at its start
         Meter meter;
-        Bpm bpm;
-        double framesPerBar() const { return framesPerWhole * meter.barInWholes(); }
+        Bpm bpm;     ///< at its start
+        double ramp; ///< BPM for each whole note
+
+        /// Frames from its start to `wholes` notes later, and back. Before its start the tempo is that of the
+        /// start.
+        double frames(double wholes) const;
+        double wholes(double frames) const;
     };
 
     const Span& spanOf(int bar) const;

@@ -2,13 +2,15 @@
 
 #include <bit>
 #include <charconv>
+#include <numeric>
 
 namespace lampo {
 
 std::optional<NoteValue> noteValueNamed(std::string_view text) {
-    const bool triplet = text.ends_with('t');
-    if (triplet)
-        text.remove_suffix(1);
+    const char kind = text.empty() ? ' ' : text.back();
+    const bool plain = '0' <= kind && kind <= '9';
+    if (!plain)
+        text.remove_suffix(text.empty() ? 0 : 1);
     if (!text.starts_with("1/"))
         return std::nullopt;
     text.remove_prefix(2);
@@ -17,15 +19,28 @@ std::optional<NoteValue> noteValueNamed(std::string_view text) {
     if (error != std::errc{} || end != text.data() + text.size() || denominator < 1 || denominator > 64 ||
         !std::has_single_bit(static_cast<unsigned>(denominator)))
         return std::nullopt;
-    if (!triplet)
-        return NoteValue{1, denominator};
-    return denominator == 1 ? NoteValue{2, 3} : NoteValue{1, denominator * 3 / 2};
+    const auto reduced = [](int a, int b) { return NoteValue{a / std::gcd(a, b), b / std::gcd(a, b)}; };
+    switch (kind) {
+    case 't':
+        return reduced(2, 3 * denominator);
+    case 'q':
+        return reduced(4, 5 * denominator);
+    case 'd':
+        return reduced(3, 2 * denominator);
+    default:
+        return plain ? std::optional(NoteValue{1, denominator}) : std::nullopt;
+    }
 }
 
 std::string name(NoteValue value) {
-    if (value.denominator % 3 != 0)
-        return std::to_string(value.numerator) + "/" + std::to_string(value.denominator);
-    return "1/" + std::to_string(value.denominator * 2 / (3 * value.numerator)) + "t";
+    const auto named = [&](int times, int over, const char* kind) {
+        return "1/" + std::to_string(value.denominator * times / (value.numerator * over)) + kind;
+    };
+    if (value.denominator % 3 == 0)
+        return named(2, 3, "t");
+    if (value.denominator % 5 == 0)
+        return named(4, 5, "q");
+    return value.numerator % 3 == 0 ? named(3, 2, "d") : named(1, 1, "");
 }
 
 } // namespace lampo

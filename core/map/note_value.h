@@ -15,7 +15,8 @@ struct NoteValue {
     double ofWhole() const { return static_cast<double>(numerator) / denominator; }
 };
 
-/// Reads "1/16" or "1/8t": denominators 1, 2, 4, 8, 16, 32 or 64; t makes it two thirds as long.
+/// Reads "1/16", "1/8t", "1/16q" or "1/8d": denominators 1, 2, 4, 8, 16, 32 or 64; t makes it two thirds as long
+/// (three in the time of two), q four fifths (five in the time of four), d one and a half times (dotted).
 std::optional<NoteValue> noteValueNamed(std::string_view text);
 /// "1/16", "1/8t".
 std::string name(NoteValue value);

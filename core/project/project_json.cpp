@@ -105,7 +105,8 @@ json mapJson(const MapData& map) {
         meters.push_back({{"bar", change.bar}, {"beats", change.meter.beats}, {"unit", change.meter.unit}});
     json tempos = json::array();
     for (const auto& change : map.tempos)
-        tempos.push_back({{"bar", change.bar}, {"bpm", change.bpm.value}});
+        tempos.push_back(change.ramp ? json{{"bar", change.bar}, {"bpm", change.bpm.value}, {"ramp", true}}
+                                     : json{{"bar", change.bar}, {"bpm", change.bpm.value}});
     return {{"origin", map.origin.frame}, {"meters", meters}, {"tempos", tempos}};
 }
 
@@ -234,7 +235,8 @@ MapData readMap(const json& j) {
         sortedFromBarOne(list(j, "tempos",
                               [](const json& t) {
                                   return TempoChange{static_cast<int>(whole(t, "bar", 1, 1000000)),
-                                                     {number(t, "bpm", slowestTempo.value, fastestTempo.value)}};
+                                                     {number(t, "bpm", slowestTempo.value, fastestTempo.value)},
+                                                     t.contains("ramp") && truth(t, "ramp")};
                               }),
                          "tempos");
     return map;

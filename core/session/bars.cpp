@@ -15,7 +15,7 @@ bool sameValue(const MeterChange& a, const MeterChange& b) {
     return a.meter == b.meter;
 }
 bool sameValue(const TempoChange& a, const TempoChange& b) {
-    return a.bpm == b.bpm;
+    return a.bpm == b.bpm && a.ramp == b.ramp;
 }
 
 template <class Change>

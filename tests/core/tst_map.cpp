@@ -91,10 +91,75 @@ private slots:
             QCOMPARE(map.barAt(map.barStart(bar) - FrameCount{2}), bar - 1);
         }
     }
+    void lengthsOfNoteValues() {
+        // Arithmetic: five in the time of four, three in the time of two, half as long again.
+        QVERIFY(*noteValueNamed("1/16q") == (NoteValue{1, 20}) && *noteValueNamed("1/1q") == (NoteValue{4, 5}));
+        QVERIFY(*noteValueNamed("1/8t") == (NoteValue{1, 12}) && *noteValueNamed("1/8d") == (NoteValue{3, 16}));
+        const MusicalMap map(mapAt(120), {48000});
+        const auto lines = gridLines(map, {{0}, {96000}}, [](int) { return *noteValueNamed("1/16q"); });
+        QCOMPARE(lines.size(), std::size_t{20});
+        QCOMPARE(lines[3].frame.frame, 14400);
+        const auto dotted = gridLines(map, {{0}, {96000}}, [](int) { return *noteValueNamed("1/8d"); });
+        QCOMPARE(dotted.size(), std::size_t{6}); // 0, 3, 6, 9, 12 and 15 sixteenths; the next bar begins anew
+    }
+    void ramps_data() {
+        QTest::addColumn<int>("rate");
+        for (const int rate : {44100, 48000, 88200, 96000})
+            QTest::newRow(qPrintable(QString::number(rate))) << rate;
+    }
+    void ramps() {
+        // A ramp over meters that change, against Simpson's rule on 240 / tempo, note by note.
+        QFETCH(int, rate);
+        MapData data = mapAt(90, {4, 4}, 1234);
+        data.meters = {{1, {4, 4}}, {6, {7, 8}}, {9, {3, 4}}};
+        data.tempos = {{1, {90}}, {3, {90}, true}, {11, {150}, true}, {15, {80}}};
+        const MusicalMap map(data, {rate});
+        const auto meter = [](int bar) { return bar < 6 ? 1.0 : bar < 9 ? 7.0 / 8 : 3.0 / 4; };
+        const auto wholesTo = [&](int bar) {
+            double wholes = 0;
+            for (int b = 1; b < bar; ++b)
+                wholes += meter(b);
+            return wholes;
+        };
+        const auto tempo = [&](double x) {
+            const double a = wholesTo(3), b = wholesTo(11), c = wholesTo(15);
+            return x < a ? 90 : x < b ? 90 + 60 * (x - a) / (b - a) : x < c ? 150 - 70 * (x - b) / (c - b) : 80.0;
+        };
+        double seconds = 0;
+        for (int bar = 1; bar < 20; ++bar) {
+            constexpr int pieces = 2000;
+            for (int i = 0; i < pieces; ++i) {
+                const double exact = 1234 + seconds * rate;
+                const double inBar = meter(bar) * i / pieces;
+                if (i % 125 == 0) // also between the lines
+                    QVERIFY(std::abs(static_cast<double>(map.at(bar, inBar).frame) - exact) <= 0.501);
+                const double x = wholesTo(bar) + inBar, h = meter(bar) / pieces;
+                seconds += h / 6 * 240 * (1 / tempo(x) + 4 / tempo(x + h / 2) + 1 / tempo(x + h - 1e-12));
+            }
+        }
+        for (std::int64_t frame = -200000; frame < 4000000; frame += 7777)
+            QVERIFY(std::abs((map.at(map.barBeat({frame})) - SongFrame{frame}).frames) <= 1);
+        QCOMPARE(map.tempoOf(3).value, 90.0);
+        QVERIFY(std::abs(map.tempoOf(7).value - tempo(wholesTo(7))) < 1e-9);
+    }
+    void anHourOfRamps() {
+        // Up and down for an hour: the error does not grow. Each ramp of 8 bars lasts 240 · 32 / 4 / k · ln …
+        // seconds, in long double.
+        MapData data = mapAt(100);
+        data.tempos.clear();
+        for (int i = 0; i < 240; ++i)
+            data.tempos.push_back({1 + 8 * i, {i % 2 ? 160.0 : 100.0}, true});
+        const MusicalMap map(data, {96000});
+        const long double each = 240.0L / 7.5L * std::log(1.6L) * 96000; // 60 BPM in 8 whole notes
+        for (int i = 0; i < 240; ++i)
+            QVERIFY(std::fabs(static_cast<long double>(map.barStart(1 + 8 * i).frame) - each * i) <= 0.501L);
+        QVERIFY(each * 239 / 96000 > 3500);
+    }
     void noteValues_data() {
         QTest::addColumn<QString>("text");
         QTest::addColumn<bool>("valid");
-        for (const char* good : {"1/1", "1/4", "1/8", "1/16", "1/32", "1/4t", "1/8t", "1/16t"})
+        for (const char* good : {"1/1", "1/4", "1/8", "1/16", "1/32", "1/4t", "1/8t", "1/16t", "1/64", "1/64t",
+                                 "1/1t", "1/8d", "1/4d", "1/1d", "1/16q", "1/4q", "1/1q"})
             QTest::newRow(good) << good << true;
         for (const char* bad : {"", "1/", "1/3", "1/0", "2/4", "1/128", "1/16x", "-1/4", "1/8tt", "1/99999999999"})
             QTest::newRow(bad) << bad << false;

@@ -47,7 +47,7 @@ Session fullSession() {
     session.form = {{{0}, FrameCount{0}}, {{700}, std::nullopt}, {{900}, FrameCount{200}}};
     session.ratings = {{'A', 2, 3}, {'B', 2, 1}};
     session.tries = {{{{100}, {300}}, {{{100}, 0, {}}, {{200}, 1, {}}}}};
-    session.map = {{123}, {{1, {4, 4}}, {9, {7, 8}}}, {{1, {99.5}}, {4, {120}}}};
+    session.map = {{123}, {{1, {4, 4}}, {9, {7, 8}}}, {{1, {99.5}}, {4, {120}, true}, {12, {90}}}};
     session.sections = {{"Quay", 1, 4, NoteValue{1, 12}, 60.0}, {"Sea", 5, 8, {}, {}}};
     session.sections[0].finest = Finest{{1, 8}, {30}};
     session.sections[1].listening = {{"kick", Decibels{-33}, {}, false}, {"snare", {}, Milliseconds{25}, {}}};
