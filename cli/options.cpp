@@ -63,9 +63,9 @@ std::string checkMeter(const std::string& text) {
 
 std::string checkGrid(const std::string& text) {
     const auto value = noteValueNamed(text);
-    return value && value->denominator >= 4 && value->denominator <= 48
+    return value && value->ofWhole() <= 0.375 && value->ofWhole() >= 1.0 / 96
                ? ""
-               : "a grid is 1/4, 1/8, 1/16 or 1/32, with t for triplets (1/8t)";
+               : "a grid is 1/4 to 1/64, with t for triplets (1/8t), d for dotted, q for quintuplets";
 }
 
 std::string checkTake(const std::string& text) {
@@ -89,6 +89,35 @@ Error noSuchMic(const Session& session, const std::string& stem) {
         known += (known.empty() ? "" : ", ") + mic.stem;
     return {ErrorKind::badValue,
             "There is no mic \"" + stem + "\" in " + quotedName(session.title) + "; there are " + known};
+}
+
+std::optional<Voice> voiceIn(const std::string& text) {
+    for (std::size_t voice = 0; voice < voiceCount; ++voice)
+        if (name(static_cast<Voice>(voice)) == text)
+            return static_cast<Voice>(voice);
+    return std::nullopt;
+}
+
+std::string checkVoice(const std::string& text) {
+    return voiceIn(text) ? "" : "a drum is kick, snare, tom, hat, cymbal or other";
+}
+
+void addTimingEdits(const Options& options, std::vector<Edit>& edits) {
+    if (options.swing)
+        edits.emplace_back(SetSwing{{}, options.swing});
+    if (options.pocket)
+        edits.emplace_back(SetPocket{{}, Milliseconds{*options.pocket}});
+    if (options.pull)
+        edits.emplace_back(SetPull{{}, *options.pull == "edge" ? Pull::toEdge : Pull::toLine});
+    if (options.reach)
+        edits.emplace_back(SetReach{{}, Reach{*options.reach, false}});
+    if (options.assign)
+        edits.emplace_back(SetAssign{*options.assign == "nearest" ? Assign::nearest : Assign::path});
+    for (std::size_t voice = 0; voice < voiceCount && !options.land.empty(); ++voice) {
+        const bool lands = std::find(options.land.begin(), options.land.end(), name(static_cast<Voice>(voice))) !=
+                           options.land.end();
+        edits.emplace_back(SetGoing{{}, static_cast<Voice>(voice), lands ? Going::land : Going::ride});
+    }
 }
 
 /// The edits that the options stand for.
@@ -124,6 +153,7 @@ Expected<std::vector<Edit>> editsOf(const Options& options, const Session& sessi
         edits.emplace_back(SetGrid{*noteValueNamed(*options.grid)});
     if (options.strength)
         edits.emplace_back(SetStrength{*options.strength});
+    addTimingEdits(options, edits);
     if (options.leadIn)
         edits.emplace_back(SetLeadIn{{*options.leadIn}});
     if (options.fade)
@@ -227,10 +257,32 @@ void addOptions(CLI::App& command, Options& options) {
     command.add_option("--origin", options.origin, "where bar 1 beat 1 lies: 1.5s, 20ms or 4800smp")
         ->check(checkTime)
         ->group("Map");
-    command.add_option("--grid", options.grid, "1/4, 1/8, 1/16 or 1/32, with t for triplets")
+    command.add_option("--grid", options.grid, "1/4 to 1/64, with t for triplets, d for dotted, q for quintuplets")
         ->check(checkGrid)
         ->group("Timing");
     command.add_option("--strength", options.strength, "per cent")->check(CLI::Range(0.0, 100.0))->group("Timing");
+    command.add_option("--swing", options.swing, "per cent of two steps, 50 (straight) to 75")
+        ->check(CLI::Range(50.0, 75.0))
+        ->group("Timing");
+    command.add_option("--pocket", options.pocket, "ms around a line within which hits stay as played")
+        ->check(CLI::Range(0.0, 100.0))
+        ->group("Timing");
+    command.add_option("--pull", options.pull, "what a hit outside the pocket goes to: line or edge")
+        ->check(CLI::IsMember({"line", "edge"}))
+        ->group("Timing");
+    command.add_option("--reach", options.reach, "ms; what would move farther stays as played")
+        ->check(CLI::Range(0.0, 1000.0))
+        ->group("Timing");
+    command.add_option("--assign", options.assign, "which line a hit means: path (all hits at once) or nearest")
+        ->check(CLI::IsMember({"path", "nearest"}))
+        ->group("Timing");
+    command
+        .add_option("--land", options.land,
+                    "drums that land: kick,snare,tom,hat,cymbal,other; the others ride along")
+        ->delimiter(',')
+        ->allow_extra_args(false)
+        ->check(checkVoice)
+        ->group("Timing");
     command.add_option("--lead-in", options.leadIn, "ms kept before each attack")
         ->check(CLI::Range(0.0, 50.0))
         ->group("Seams");

@@ -29,6 +29,12 @@ struct Options {
     std::optional<std::string> origin;
     std::optional<std::string> grid;
     std::optional<double> strength;
+    std::optional<double> swing;
+    std::optional<double> pocket;
+    std::optional<std::string> pull;
+    std::optional<double> reach;
+    std::optional<std::string> assign;
+    std::vector<std::string> land;
     std::optional<double> leadIn;
     std::optional<double> fade;
     std::optional<std::string> fill;

@@ -98,7 +98,10 @@ private:
         const MusicalMap map(state_.session->map, state_.session->rate);
         const Range<SongFrame> shown{{static_cast<std::int64_t>(state_.axis.firstFrame())},
                                      {static_cast<std::int64_t>(state_.axis.lastFrame()) + 1}};
-        const auto lines = gridLines(map, shown, [&](int bar) { return state_.session->gridOf(bar); });
+        const auto lines = gridLines(map, shown, [&](int bar) {
+            const TimingSettings timing = state_.session->timingOf(bar);
+            return GridRule(timing.grid, timing.swing);
+        });
         for (const GridLine& line : lines) {
             const double stepPixels = static_cast<double>(line.step.frames) / state_.axis.framesPerPixel();
             if (line.weight != LineWeight::bar && stepPixels < (line.weight == LineWeight::beat ? 2 : 7))

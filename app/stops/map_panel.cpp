@@ -9,7 +9,9 @@
 namespace lampo {
 
 const std::vector<NoteValue>& offeredGrids() {
-    static const std::vector<NoteValue> grids{{1, 4}, {1, 8}, {1, 16}, {1, 32}, {1, 6}, {1, 12}, {1, 24}};
+    static const std::vector<NoteValue> grids{{1, 4},  {1, 8},  {1, 16}, {1, 32}, {1, 64}, {1, 6},
+                                              {1, 12}, {1, 24}, {1, 48}, {3, 8},  {3, 16}, {3, 32},
+                                              {1, 5},  {1, 10}, {1, 20}};
     return grids;
 }
 

@@ -25,10 +25,8 @@ Session askedOfHits(const Session& session, std::size_t take) {
     if (!session.sections.empty() || session.finest)
         asked.map = session.map;
     asked.sections = session.sections;
-    for (Section& section : asked.sections) {
-        section.grid.reset();
-        section.strength.reset();
-    }
+    for (Section& section : asked.sections) // by what they set for hits alone
+        section = {section.name, section.firstBar, section.bars, {}, {}, section.finest, section.listening};
     asked.clusters = session.clusters;
     asked.finest = session.finest;
     for (const Correction& correction : session.corrections)
@@ -46,6 +44,7 @@ Session askedOfLandings(const Session& session, std::size_t take) {
     for (Section& section : asked.sections)
         section.listening.clear();
     asked.timing = session.timing;
+    asked.assign = session.assign;
     asked.takes = {session.takes[take]};
     for (const Correction& correction : session.corrections)
         if (correction.take == session.takes[take].letter && setsLanding(correction))

@@ -1,5 +1,6 @@
 #include "map/grid.h"
 
+#include <bit>
 #include <cmath>
 
 namespace lampo {
@@ -19,21 +20,28 @@ LineWeight weightOf(double wholes, double beat) {
     return isMultiple(wholes, beat / 2) ? LineWeight::half : LineWeight::fine;
 }
 
+/// Pairs of eighths, sixteenths and finer swing.
+bool swings(NoteValue value) {
+    return value.numerator == 1 && value.denominator >= 8 && std::has_single_bit(static_cast<unsigned>(value.denominator));
+}
+
 } // namespace
 
 std::vector<GridLine> gridLines(const MusicalMap& map, Range<SongFrame> range,
-                                const std::function<NoteValue(int bar)>& gridOf) {
+                                const std::function<GridRule(int bar)>& gridOf) {
     std::vector<GridLine> lines;
     if (range.empty())
         return lines;
     for (int bar = map.barAt(range.begin); map.barStart(bar) < range.end; ++bar) {
         const Meter meter = map.meterOf(bar);
-        const double step = gridOf(bar).ofWhole();
+        const GridRule rule = gridOf(bar);
+        const double step = rule.value.ofWhole();
+        const double late = swings(rule.value) ? step * (rule.swing / 50 - 1) : 0;
         const double beat = 1.0 / meter.unit;
         const FrameCount stepFrames = map.at(bar, step) - map.barStart(bar);
         for (int line = 0; line * step < meter.barInWholes() - 1e-9; ++line) {
             const double wholes = line * step;
-            const SongFrame frame = map.at(bar, wholes);
+            const SongFrame frame = map.at(bar, wholes + (line % 2 == 1 ? late : 0));
             if (range.contains(frame))
                 lines.push_back({frame, {bar, 1.0 + wholes / beat}, weightOf(wholes, beat), stepFrames});
         }

@@ -18,9 +18,16 @@ struct GridLine {
     FrameCount step; ///< the grid step of its bar
 };
 
-/// All lines inside `range`, in order. `gridOf(bar)` says which note value rules a bar; lines start anew at every
-/// bar line, so a 7/8 bar on a quarter grid has lines at 0, 2, 4 and 6 eighths.
+/// What rules a bar.
+struct GridRule {
+    NoteValue value;
+    double swing = 50; ///< per cent of two steps at which the second begins, 50 to 75; only of 1/8 and finer, undivided
+    GridRule(NoteValue plain, double swung = 50) : value(plain), swing(swung) {}
+};
+
+/// All lines inside `range`, in order. `gridOf(bar)` says what rules a bar; lines start anew at every bar line, so a
+/// 7/8 bar on a quarter grid has lines at 0, 2, 4 and 6 eighths.
 std::vector<GridLine> gridLines(const MusicalMap& map, Range<SongFrame> range,
-                                const std::function<NoteValue(int bar)>& gridOf);
+                                const std::function<GridRule(int bar)>& gridOf);
 
 } // namespace lampo

@@ -4,6 +4,7 @@
 #include "project/json_fields.h"
 #include "project/mic_json.h"
 #include "project/takes_json.h"
+#include "project/timing_json.h"
 
 #include <algorithm>
 #include <array>
@@ -73,10 +74,7 @@ json listeningJson(const SectionListening& listening) {
 
 json sectionJson(const Section& section) {
     json out{{"name", section.name}, {"first_bar", section.firstBar}, {"bars", section.bars}};
-    if (section.grid)
-        out["grid"] = name(*section.grid);
-    if (section.strength)
-        out["strength"] = *section.strength;
+    writeSectionTiming(section, out);
     if (section.finest)
         out["finest"] = finestJson(*section.finest);
     if (!section.listening.empty())
@@ -173,10 +171,7 @@ Section readSection(const json& j) {
     section.name = text(j, "name");
     section.firstBar = static_cast<int>(whole(j, "first_bar", -1000000, 1000000));
     section.bars = static_cast<int>(whole(j, "bars", 1, 1000000));
-    if (j.contains("grid"))
-        section.grid = known(noteValueNamed(text(j, "grid")), "grid");
-    if (j.contains("strength"))
-        section.strength = number(j, "strength", 0, 100);
+    readSectionTiming(j, section);
     if (j.contains("finest"))
         section.finest = readFinest(member(j, "finest"));
     if (j.contains("listening"))
@@ -243,8 +238,7 @@ MapData readMap(const json& j) {
 }
 
 void readSettings(const json& j, Session& session) {
-    const json& timing = member(j, "timing");
-    session.timing = {known(noteValueNamed(text(timing, "grid")), "grid"), number(timing, "strength", 0, 100)};
+    readTiming(member(j, "timing"), session);
     const json& seams = member(j, "seams");
     const std::string fill = text(seams, "fill");
     if (fill != "borrow" && fill != "open")
@@ -332,7 +326,7 @@ json sessionJson(const Session& session, const fs::path& folder) {
                                      })},
              {"map", mapJson(session.map)},
              {"sections", listJson(session.sections, sectionJson)},
-             {"timing", {{"grid", name(session.timing.grid)}, {"strength", session.timing.strength}}},
+             {"timing", timingJson(session)},
              {"seams",
               {{"lead_in_ms", session.seams.leadIn.value},
                {"fade_ms", session.seams.fade.value},

@@ -36,9 +36,9 @@ Passage readPassage(const json& j, const Session& session) {
 
 template <class Part>
 void checkFromZero(const std::vector<Part>& parts, SongFrame begin, const char* key) {
-    const bool ascend =
-        std::adjacent_find(parts.begin(), parts.end(),
-                           [](const Part& a, const Part& b) { return a.begin >= b.begin; }) == parts.end();
+    const bool ascend = std::adjacent_find(parts.begin(), parts.end(), [](const Part& a, const Part& b) {
+                            return a.begin >= b.begin;
+                        }) == parts.end();
     if (parts.empty() || parts.front().begin != begin || !ascend)
         throw Damage{std::string("\"") + key + "\" does not go from its begin onwards"};
 }

@@ -28,6 +28,11 @@ void aboutLanding(const Session& session, const Hit& hit, const Landing& landing
         warnings.push_back({landing.at, WarningKind::doubtfulLine,
                             "This " + drum + " may mean another line than " + placeOf(*landing.line),
                             10 - landing.confidence});
+    if (landing.state == LandingState::beyond)
+        warnings.push_back({landing.at, WarningKind::beyondReach,
+                            "This " + drum + " means " + placeOf(*landing.line) +
+                                ", which lies beyond the reach, so it stays as played",
+                            6});
     if (landing.heldTogether)
         warnings.push_back({landing.at, WarningKind::heldTogether,
                             "This " + drum + " is too near its neighbour to be cut from it, so both move together",
@@ -62,6 +67,8 @@ std::string_view name(WarningKind kind) {
         return "held-together";
     case WarningKind::longHole:
         return "long-hole";
+    case WarningKind::beyondReach:
+        return "beyond-reach";
     case WarningKind::crowdedBorder:
         return "crowded-border";
     case WarningKind::lostCorrection:

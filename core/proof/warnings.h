@@ -10,7 +10,7 @@
 
 namespace lampo {
 
-enum class WarningKind { doubtfulLine, movedFar, heldTogether, longHole, crowdedBorder, lostCorrection, nothingFound };
+enum class WarningKind { doubtfulLine, movedFar, heldTogether, longHole, beyondReach, crowdedBorder, lostCorrection, nothingFound };
 std::string_view name(WarningKind kind);
 
 /// A place that wants an ear.

@@ -221,6 +221,7 @@ struct Applier {
         return {};
     }
     Expected<void> operator()(const TakeEdit& e) { return apply(e, next); }
+    Expected<void> operator()(const TimingEdit& e) { return apply(e, next); }
 
 private:
     void correct(const Correction& correction) {
@@ -367,7 +368,8 @@ std::string describe(const Session& session, const Edit& edit) {
             [](const DropCorrections& e) {
                 return std::string(e.at.size() == 1 ? "Drop a correction" : "Drop corrections");
             },
-            [&](const TakeEdit& e) { return describe(session, e); }},
+            [&](const TakeEdit& e) { return describe(session, e); },
+            [&](const TimingEdit& e) { return describe(session, e); }},
         edit);
 }
 

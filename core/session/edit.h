@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "session/take_edits.h"
+#include "session/timing_edits.h"
 
 #include <memory>
 #include <string>
@@ -130,7 +131,7 @@ using Edit =
     std::variant<SetTempo, SetMeter, SetOrigin, SetGrid, SetSectionGrid, SetStrength, SetLeadIn, SetFade, SetFill,
                  SetGuide, SetThreshold, SetShortestGap, SetBleedJudging, SetEmphasis, SetSectionListening,
                  SetFinest, SetLabel, SetGroup, SetOffsets, ArrangeKit, BringIn, SetRole, MoveMic, SetMicLevel,
-                 SetMute, SetSolo, MuteCompanion, Correct, DropCorrections, TakeEdit>;
+                 SetMute, SetSolo, MuteCompanion, Correct, DropCorrections, TakeEdit, TimingEdit>;
 
 /// The session after the edit; the one given is not touched. Errors: badValue (a value out of its range, an index
 /// that does not exist), with a sentence that names the range.

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cstddef>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -11,6 +12,7 @@ enum class Role { kick, snare, tom, hat, cymbal, overhead, room, other };
 
 /// What a hit sounds like in the report: the drum a role stands for, or other.
 enum class Voice { kick, snare, tom, hat, cymbal, other };
+inline constexpr std::size_t voiceCount = 6;
 
 inline constexpr Role allRoles[] = {Role::kick,   Role::snare,    Role::tom,  Role::hat,
                                     Role::cymbal, Role::overhead, Role::room, Role::other};

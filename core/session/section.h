@@ -29,6 +29,11 @@ struct Section {
     std::optional<double> strength; ///< per cent, 0 to 100
     std::optional<Finest> finest{};
     std::vector<SectionListening> listening{}; ///< at most one for each mic
+    std::optional<double> swing{};
+    std::optional<Milliseconds> pocket{};
+    std::optional<Pull> pull{};
+    std::optional<Reach> reach{};
+    std::optional<Goings> goings{};
 
     bool operator==(const Section&) const = default;
     bool holds(int bar) const { return firstBar <= bar && bar < firstBar + bars; }

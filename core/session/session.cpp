@@ -15,14 +15,18 @@ const Section* Session::sectionOf(int bar) const {
     return found == sections.end() ? nullptr : &*found;
 }
 
-NoteValue Session::gridOf(int bar) const {
-    const Section* section = sectionOf(bar);
-    return section && section->grid ? *section->grid : timing.grid;
-}
-
-double Session::strengthOf(int bar) const {
-    const Section* section = sectionOf(bar);
-    return section && section->strength ? *section->strength : timing.strength;
+TimingSettings Session::timingOf(int bar) const {
+    TimingSettings ruling = timing;
+    if (const Section* section = sectionOf(bar)) {
+        ruling.grid = section->grid.value_or(ruling.grid);
+        ruling.strength = section->strength.value_or(ruling.strength);
+        ruling.swing = section->swing.value_or(ruling.swing);
+        ruling.pocket = section->pocket.value_or(ruling.pocket);
+        ruling.pull = section->pull.value_or(ruling.pull);
+        ruling.reach = section->reach ? section->reach : ruling.reach;
+        ruling.goings = section->goings.value_or(ruling.goings);
+    }
+    return ruling;
 }
 
 const Finest* Session::finestOf(int bar) const {

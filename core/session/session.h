@@ -89,6 +89,7 @@ struct Session {
     MapData map;
     std::vector<Section> sections; ///< sorted, not overlapping
     TimingSettings timing;
+    Assign assign = Assign::path;
     SeamSettings seams;
     ClusterSettings clusters;
     std::optional<Finest> finest; ///< where no section sets its own
@@ -107,9 +108,8 @@ struct Session {
     /// 0 where the user said nothing.
     int marksOf(char take, int bar) const;
     const Section* sectionOf(int bar) const;
-    NoteValue gridOf(int bar) const;
-    /// Per cent.
-    double strengthOf(int bar) const;
+    /// What rules a bar: the section's own settings before the song's.
+    TimingSettings timingOf(int bar) const;
     const Finest* finestOf(int bar) const;
     /// Index into mics, or mics.size().
     std::size_t micNamed(const std::string& stem) const;

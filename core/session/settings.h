@@ -2,17 +2,48 @@
 
 #include "base/units.h"
 #include "map/note_value.h"
+#include "session/role.h"
 
 #include <array>
+#include <optional>
 
 namespace lampo {
+
+/// What becomes of a hit outside the pocket.
+enum class Pull {
+    toLine, ///< it goes to its line
+    toEdge, ///< only as far as the pocket's edge
+};
+
+/// The farthest a hit may be moved; one that would go farther is left as played and flagged.
+struct Reach {
+    double value = 50;
+    bool inSteps = false; ///< parts of a grid step, otherwise ms
+    bool operator==(const Reach&) const = default;
+};
+
+/// What the hits of one drum do.
+enum class Going {
+    land, ///< on their lines
+    ride, ///< between their neighbours' moves
+    stay, ///< as played
+};
+using Goings = std::array<Going, voiceCount>;
 
 /// How hits are brought to the grid, for what no section sets otherwise.
 struct TimingSettings {
     NoteValue grid{1, 16};
-    double strength = 100; ///< per cent, 0 to 100
+    double strength = 100;        ///< per cent, 0 to 100
+    double swing = 50;            ///< per cent of two steps, 50 (straight) to 75: where the second one begins
+    Milliseconds pocket{0};       ///< 0 to 100: within this of their line hits stay as played
+    Pull pull = Pull::toLine;
+    std::optional<Reach> reach{}; ///< none: any distance
+    Goings goings{};
     bool operator==(const TimingSettings&) const = default;
 };
+
+/// Which line a hit means: the one that a path through all hits gives it, or simply the nearest.
+enum class Assign { path, nearest };
 
 /// What becomes of a hole that opens where a slice moved away from the one before it.
 enum class Fill {

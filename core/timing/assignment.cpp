@@ -180,4 +180,20 @@ std::vector<Assignment> assignLines(std::span<const SongFrame> hits, std::span<c
     return Path(hits, lines, rate).best();
 }
 
+std::vector<Assignment> nearestLines(std::span<const SongFrame> hits, std::span<const GridLine> lines) {
+    std::vector<Assignment> result(hits.size());
+    for (std::size_t hit = 0; hit < hits.size() && !lines.empty(); ++hit) {
+        const auto after = std::partition_point(lines.begin(), lines.end(),
+                                                [&](const GridLine& line) { return line.frame < hits[hit]; });
+        auto nearest = after == lines.end() ? std::prev(after) : after;
+        if (after != lines.begin() && after != lines.end() &&
+            hits[hit] - std::prev(after)->frame <= after->frame - hits[hit])
+            nearest = std::prev(after);
+        const double away = static_cast<double>(std::abs((hits[hit] - nearest->frame).frames)) /
+                            static_cast<double>(nearest->step.frames);
+        result[hit] = {static_cast<std::size_t>(nearest - lines.begin()), 10 * std::max(0.0, 1 - 2 * away)};
+    }
+    return result;
+}
+
 } // namespace lampo

@@ -21,4 +21,8 @@ struct Assignment {
 std::vector<Assignment> assignLines(std::span<const SongFrame> hits, std::span<const GridLine> lines,
                                     SampleRate rate);
 
+/// Each hit on the line that is nearest to it, whatever its neighbours do: for comparison. Several hits may mean one
+/// line. Confidence as above: 0 half-way between two lines.
+std::vector<Assignment> nearestLines(std::span<const SongFrame> hits, std::span<const GridLine> lines);
+
 } // namespace lampo

@@ -25,16 +25,49 @@ std::vector<GridLine> linesAround(const Session& session, const MusicalMap& map,
     // One bar more on both sides: the first and the last hit may mean a line outside.
     const SongFrame begin = map.barStart(map.barAt(landings.front().played) - 1);
     const SongFrame end = map.barStart(map.barAt(landings.back().played) + 2);
-    return gridLines(map, {begin, end}, [&](int bar) { return session.gridOf(bar); });
+    return gridLines(map, {begin, end}, [&](int bar) {
+        const TimingSettings timing = session.timingOf(bar);
+        return GridRule(timing.grid, timing.swing);
+    });
 }
 
-void landOnLine(Landing& landing, const GridLine& line, double confidence, double strengthPercent) {
-    const double deviation = static_cast<double>((landing.played - line.frame).frames);
+/// Where strength and pocket bring a hit that lies `deviation` frames behind its line: its distance to the line.
+std::int64_t leftOver(std::int64_t deviation, const TimingSettings& timing, SampleRate rate) {
+    const std::int64_t pocket = toFrames(timing.pocket, rate).frames;
+    if (std::abs(deviation) <= pocket)
+        return deviation;
+    const std::int64_t target = timing.pull == Pull::toLine ? 0 : deviation < 0 ? -pocket : pocket;
+    return target + std::llround(static_cast<double>(deviation - target) * (1.0 - timing.strength / 100.0));
+}
+
+bool withinReach(FrameCount move, const GridLine& line, const TimingSettings& timing, SampleRate rate) {
+    if (!timing.reach)
+        return true;
+    const double farthest = timing.reach->inSteps
+                                ? timing.reach->value * static_cast<double>(line.step.frames)
+                                : static_cast<double>(toFrames(Milliseconds{timing.reach->value}, rate).frames);
+    return static_cast<double>(std::abs(move.frames)) <= farthest;
+}
+
+void landOnLine(Landing& landing, const GridLine& line, double confidence, const TimingSettings& timing,
+                SampleRate rate) {
     landing.line = line;
     landing.meant = line.frame;
     landing.confidence = confidence;
-    landing.at = asResult(line.frame) + FrameCount{std::llround(deviation * (1.0 - strengthPercent / 100.0))};
+    landing.at = asResult(line.frame) + FrameCount{leftOver((landing.played - line.frame).frames, timing, rate)};
     landing.state = confidence < sure ? LandingState::doubtful : LandingState::landed;
+    if (!withinReach(landing.move(), line, timing, rate)) {
+        landing.at = asResult(landing.played);
+        landing.state = LandingState::beyond;
+    }
+}
+
+/// A hit of a drum that does not land.
+void letGo(Landing& landing, Going going) {
+    if (going == Going::land)
+        return;
+    landing.at = asResult(landing.played);
+    landing.state = going == Going::stay ? LandingState::pinned : LandingState::left;
 }
 
 /// What lies between the moves of the neighbours, in proportion to when it was played.
@@ -82,6 +115,7 @@ int authorityOf(const Landing& landing) {
     case LandingState::pinned:
         return 3;
     case LandingState::landed:
+    case LandingState::beyond:
         return 2;
     case LandingState::doubtful:
         return 1;
@@ -175,6 +209,8 @@ std::string_view name(LandingState state) {
         return "pinned";
     case LandingState::doubtful:
         return "doubtful";
+    case LandingState::beyond:
+        return "beyond";
     }
     return "";
 }
@@ -192,14 +228,18 @@ std::vector<Landing> land(const Session& session, const MusicalMap& map, const P
             attacks.push_back(landings[i].played);
     }
     const auto lines = linesAround(session, map, landings);
-    const auto assigned = assignLines(attacks, lines, session.rate);
+    const auto assigned =
+        session.assign == Assign::path ? assignLines(attacks, lines, session.rate) : nearestLines(attacks, lines);
     for (std::size_t i = 0, attack = 0; i < hits.size(); ++i) {
         Landing& landing = landings[i];
         const Assignment meant = hits[i].bare ? Assignment{} : assigned[attack++];
-        if (const auto& line = meant.line)
-            landOnLine(landing, lines[*line], meant.confidence, session.strengthOf(lines[*line].place.bar));
-        else
+        if (const auto& line = meant.line) {
+            const TimingSettings timing = session.timingOf(lines[*line].place.bar);
+            landOnLine(landing, lines[*line], meant.confidence, timing, session.rate);
+            letGo(landing, timing.goings[static_cast<std::size_t>(hits[i].voice)]);
+        } else {
             landing.state = LandingState::left;
+        }
         if (const Correction* correction = correctionOf(session, where, hits[i])) {
             landing.state = LandingState::pinned;
             landing.at = asResult(landing.played);

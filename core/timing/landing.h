@@ -15,6 +15,7 @@ enum class LandingState {
     left,     ///< between lines: moves in proportion with its neighbours
     pinned,   ///< where the user put it
     doubtful, ///< landed, but it may mean another line
+    beyond,   ///< its line lies beyond the reach, so it stays as played
 };
 std::string_view name(LandingState state);
 

@@ -53,6 +53,17 @@ Session fullSession() {
     session.sections[1].listening = {{"kick", Decibels{-33}, {}, false}, {"snare", {}, Milliseconds{25}, {}}};
     session.finest = Finest{{1, 32}, {12}};
     session.timing = {{1, 8}, 72.5};
+    session.timing.swing = 58;
+    session.timing.pocket = {4.5};
+    session.timing.pull = Pull::toEdge;
+    session.timing.reach = Reach{0.5, true};
+    session.timing.goings[static_cast<std::size_t>(Voice::hat)] = Going::ride;
+    session.assign = Assign::nearest;
+    session.sections[1].swing = 66.5;
+    session.sections[1].pocket = Milliseconds{0};
+    session.sections[1].pull = Pull::toLine;
+    session.sections[1].reach = Reach{80, false};
+    session.sections[1].goings = Goings{Going::land, Going::stay};
     session.seams = {{7.5}, {4}, Fill::open};
     session.corrections = {{Correction::Kind::add, 'A', {5}, {}, Voice::snare},
                            {Correction::Kind::place, 'B', {900}, {127}}};

@@ -159,12 +159,137 @@ private slots:
         QCOMPARE(landings[1].at.frame, 96000 + 16000);
         QCOMPARE(landings[2].at.frame, 192000 + 6000);
     }
+    void swingIsWhereTheSecondOfTwoLies_data() {
+        QTest::addColumn<double>("swing");
+        QTest::addColumn<QString>("grid");
+        QTest::addColumn<int>("offBeat"); // frames after the first of the pair, at 120 BPM and 48 kHz
+        // Arithmetic: the off-beat of two steps lies at the swing's share of both; 66.7 % is a triplet's last note.
+        QTest::newRow("straight") << 50.0 << "1/8" << 12000;
+        QTest::newRow("triplet") << 200.0 / 3 << "1/8" << 16000;
+        QTest::newRow("dotted") << 75.0 << "1/8" << 18000;
+        QTest::newRow("sixteenths") << 58.0 << "1/16" << 6960;
+        QTest::newRow("quarters do not swing") << 70.0 << "1/4" << 24000;
+        QTest::newRow("triplets do not swing") << 70.0 << "1/8t" << 8000;
+    }
+    void swingIsWhereTheSecondOfTwoLies() {
+        QFETCH(double, swing);
+        QFETCH(QString, grid);
+        QFETCH(int, offBeat);
+        Session session = *edited(songOf(), SetGrid{*noteValueNamed(grid.toStdString())});
+        session = *edited(session, SetSwing{{}, swing});
+        const MusicalMap map(session.map, session.rate);
+        const auto lines = gridLines(map, {{0}, {96000}}, [&](int bar) {
+            const auto timing = session.timingOf(bar);
+            return GridRule(timing.grid, timing.swing);
+        });
+        QCOMPARE(lines[1].frame.frame, std::int64_t{offBeat});
+        QCOMPARE(lines[0].frame.frame, std::int64_t{0});
+        // Played a little off, both land there to the sample.
+        const auto landings = landed(session, {hitAt(96000 + 200), hitAt(96000 + offBeat - 300), hitAt(192000)});
+        QCOMPARE(landings[1].at.frame, std::int64_t{96000 + offBeat});
+    }
+    void strengthPocketAndReachAtTheirEdges_data() {
+        QTest::addColumn<double>("strength");
+        QTest::addColumn<double>("pocket");
+        QTest::addColumn<bool>("edge");
+        QTest::addColumn<double>("reach");
+        QTest::addColumn<int>("deviation"); // frames; 48 are a millisecond
+        QTest::addColumn<int>("left");
+        QTest::newRow("full") << 100.0 << 0.0 << false << 0.0 << 700 << 0;
+        QTest::newRow("three quarters") << 75.0 << 0.0 << false << 0.0 << 700 << 175;
+        QTest::newRow("none") << 0.0 << 0.0 << false << 0.0 << -700 << -700;
+        QTest::newRow("on the pocket's edge") << 100.0 << 10.0 << false << 0.0 << 480 << 480;
+        QTest::newRow("just outside") << 100.0 << 10.0 << false << 0.0 << 481 << 0;
+        QTest::newRow("just outside, early") << 100.0 << 10.0 << false << 0.0 << -481 << 0;
+        QTest::newRow("pulled to the edge") << 100.0 << 10.0 << true << 0.0 << 700 << 480;
+        QTest::newRow("to the edge, early") << 100.0 << 10.0 << true << 0.0 << -700 << -480;
+        QTest::newRow("half way to the edge") << 50.0 << 10.0 << true << 0.0 << 700 << 590;
+        QTest::newRow("at the end of the reach") << 100.0 << 0.0 << false << 15.0 << 720 << 0;
+        QTest::newRow("beyond the reach") << 100.0 << 0.0 << false << 15.0 << 721 << 721;
+        QTest::newRow("half strength is within reach") << 50.0 << 0.0 << false << 15.0 << 1440 << 720;
+    }
+    void strengthPocketAndReachAtTheirEdges() {
+        QFETCH(double, strength);
+        QFETCH(double, pocket);
+        QFETCH(bool, edge);
+        QFETCH(double, reach);
+        QFETCH(int, deviation);
+        QFETCH(int, left);
+        Session session = *edited(songOf(), SetStrength{strength});
+        session = *edited(session, SetPocket{{}, Milliseconds{pocket}});
+        session = *edited(session, SetPull{{}, edge ? Pull::toEdge : Pull::toLine});
+        if (reach > 0)
+            session = *edited(session, SetReach{{}, Reach{reach, false}});
+        const auto landings = landed(session, {hitAt(24000), hitAt(48000 + deviation), hitAt(72000)});
+        QCOMPARE(landings[1].at.frame, std::int64_t{48000 + left});
+        QCOMPARE(landings[1].state == LandingState::beyond, reach > 0 && deviation > 720 && strength == 100);
+    }
+    void drumsLandRideOrStay() {
+        Session session = songOf();
+        std::vector<Hit> hits{hitAt(24000 + 300), hitAt(30000 + 700), hitAt(36000 + 100)};
+        hits[1].voice = Voice::hat;
+        const auto moveOfHat = [&] { return landed(session, hits)[1].move().frames; };
+        QCOMPARE(moveOfHat(), std::int64_t{-700});
+        session = *edited(session, SetGoing{{}, Voice::hat, Going::ride});
+        // Between its neighbours' moves, in proportion: −300 at 24,300 and −100 at 36,100.
+        const double along = (30700.0 - 24300) / (36100 - 24300);
+        QCOMPARE(moveOfHat(), std::int64_t{std::llround(-300 + along * 200)});
+        session = *edited(session, SetGoing{{}, Voice::hat, Going::stay});
+        QCOMPARE(moveOfHat(), std::int64_t{0});
+        session.sections = {{"Pier", 1, 4, {}, {}}};
+        session = *edited(session, SetGoing{0, Voice::hat, Going::land});
+        QCOMPARE(moveOfHat(), std::int64_t{-700});
+        session = *edited(session, FollowGoings{0});
+        QCOMPARE(moveOfHat(), std::int64_t{0});
+    }
+    void sectionsSetTheirOwnOrFollowTheSong() {
+        Session session = songOf();
+        session.sections = {{"Pier", 2, 1, {}, {}}};
+        session = *edited(session, SetPocket{0, Milliseconds{10}});
+        session = *edited(session, SetSwing{0, 60});
+        session = *edited(session, SetReach{0, Reach{0.25, true}});
+        QCOMPARE(session.timingOf(1).pocket.value, 0.0);
+        QCOMPARE(session.timingOf(2).pocket.value, 10.0);
+        QCOMPARE(session.timingOf(2).swing, 60.0);
+        session = *edited(session, SetPocket{0, std::nullopt});
+        QCOMPARE(session.timingOf(2).pocket.value, 0.0);
+        QVERIFY(!edited(session, SetSwing{{}, 80}) && !edited(session, SetPocket{{}, Milliseconds{-1}}));
+        QVERIFY(!edited(session, SetReach{{}, Reach{5, true}}) && !edited(session, SetSwing{3, 60}));
+    }
+    void nearestLinesForComparison() {
+        // In the middle a passage leans by 0.7 of a step and comes back: by nearness all of it goes to wrong lines,
+        // by the path none does.
+        Session session = songOf();
+        std::vector<Hit> hits;
+        for (int step = 0; step < 144; ++step) {
+            const double lean = std::clamp(std::min(step - 48, 112 - step) / 16.0, 0.0, 0.7);
+            hits.push_back(hitAt(96000 + step * sixteenth + std::llround(lean * sixteenth)));
+        }
+        const auto wrong = [&] {
+            const auto landings = landed(session, hits);
+            int count = 0;
+            for (int step = 0; step < 144; ++step)
+                count += landings[static_cast<std::size_t>(step)].at.frame != 96000 + step * sixteenth;
+            return count;
+        };
+        QCOMPARE(wrong(), 0);
+        session = *edited(session, SetAssign{Assign::nearest});
+        QVERIFY(wrong() > 40);
+    }
     void orderHoldsWhateverTheSettings() {
         std::mt19937 random(11);
         for (int round = 0; round < 300; ++round) {
             Session session = songOf({4000000});
             session.timing.strength = std::uniform_real_distribution<>(0, 100)(random);
-            session.timing.grid = {1, std::vector<int>{4, 6, 8, 12, 16, 32}[static_cast<std::size_t>(round) % 6]};
+            session.timing.grid = {1,
+                                   std::vector<int>{4, 6, 8, 12, 16, 32, 10}[static_cast<std::size_t>(round) % 7]};
+            session.timing.swing = std::uniform_real_distribution<>(50, 75)(random);
+            session.timing.pocket = {round % 3 ? 0 : std::uniform_real_distribution<>(0, 30)(random)};
+            session.timing.pull = round % 2 ? Pull::toEdge : Pull::toLine;
+            if (round % 5 == 0)
+                session.timing.reach = Reach{std::uniform_real_distribution<>(0, 1)(random), true};
+            session.timing.goings[static_cast<std::size_t>(Voice::snare)] = static_cast<Going>(round % 11 % 3);
+            session.assign = round % 4 ? Assign::path : Assign::nearest;
             std::vector<Hit> hits;
             std::int64_t at = std::uniform_int_distribution<>(0, 4000)(random);
             for (int i = 0; i < 150; ++i) {

@@ -1,0 +1,119 @@
+#include "project/timing_json.h"
+
+namespace lampo {
+namespace {
+
+using namespace jsonfields;
+
+constexpr std::array<std::string_view, 3> goingNames{"land", "ride", "stay"};
+
+json goingsJson(const Goings& goings) {
+    json out = json::object();
+    for (std::size_t voice = 0; voice < voiceCount; ++voice)
+        if (goings[voice] != Going::land)
+            out[std::string(name(static_cast<Voice>(voice)))] = goingNames[static_cast<std::size_t>(goings[voice])];
+    return out;
+}
+
+Goings readGoings(const json& j) {
+    Goings goings{};
+    for (std::size_t voice = 0; voice < voiceCount; ++voice) {
+        const std::string drum(name(static_cast<Voice>(voice)));
+        if (!j.is_object() || !j.contains(drum))
+            continue;
+        const auto found = std::find(goingNames.begin(), goingNames.end(), text(j, drum.c_str()));
+        if (found == goingNames.end())
+            throw Damage{"\"" + drum + "\" is none of the known names"};
+        goings[voice] = static_cast<Going>(found - goingNames.begin());
+    }
+    return goings;
+}
+
+json reachJson(const Reach& reach) {
+    return reach.inSteps ? json{{"steps", reach.value}} : json{{"ms", reach.value}};
+}
+
+Reach readReach(const json& j) {
+    return j.contains("steps") ? Reach{number(j, "steps", 0, 4), true} : Reach{number(j, "ms", 0, 1000), false};
+}
+
+Pull readPull(const json& j) {
+    const std::string named = text(j, "pull");
+    if (named != "line" && named != "edge")
+        throw Damage{"\"pull\" is none of the known names"};
+    return named == "line" ? Pull::toLine : Pull::toEdge;
+}
+
+const char* nameOf(Pull pull) {
+    return pull == Pull::toLine ? "line" : "edge";
+}
+
+} // namespace
+
+json timingJson(const Session& session) {
+    const TimingSettings& timing = session.timing;
+    json out{{"grid", name(timing.grid)},
+             {"strength", timing.strength},
+             {"swing", timing.swing},
+             {"pocket_ms", timing.pocket.value},
+             {"pull", nameOf(timing.pull)},
+             {"drums", goingsJson(timing.goings)},
+             {"assign", session.assign == Assign::path ? "path" : "nearest"}};
+    if (timing.reach)
+        out["reach"] = reachJson(*timing.reach);
+    return out;
+}
+
+void readTiming(const json& j, Session& session) {
+    TimingSettings& timing = session.timing;
+    timing.grid = known(noteValueNamed(text(j, "grid")), "grid");
+    timing.strength = number(j, "strength", 0, 100);
+    if (j.contains("swing"))
+        timing.swing = number(j, "swing", 50, 75);
+    if (j.contains("pocket_ms"))
+        timing.pocket = {number(j, "pocket_ms", 0, 100)};
+    if (j.contains("pull"))
+        timing.pull = readPull(j);
+    if (j.contains("reach"))
+        timing.reach = readReach(member(j, "reach"));
+    if (j.contains("drums"))
+        timing.goings = readGoings(member(j, "drums"));
+    if (j.contains("assign"))
+        session.assign = text(j, "assign") == "nearest" ? Assign::nearest : Assign::path;
+}
+
+void writeSectionTiming(const Section& section, json& out) {
+    if (section.grid)
+        out["grid"] = name(*section.grid);
+    if (section.strength)
+        out["strength"] = *section.strength;
+    if (section.swing)
+        out["swing"] = *section.swing;
+    if (section.pocket)
+        out["pocket_ms"] = section.pocket->value;
+    if (section.pull)
+        out["pull"] = nameOf(*section.pull);
+    if (section.reach)
+        out["reach"] = reachJson(*section.reach);
+    if (section.goings)
+        out["drums"] = goingsJson(*section.goings);
+}
+
+void readSectionTiming(const json& j, Section& section) {
+    if (j.contains("grid"))
+        section.grid = known(noteValueNamed(text(j, "grid")), "grid");
+    if (j.contains("strength"))
+        section.strength = number(j, "strength", 0, 100);
+    if (j.contains("swing"))
+        section.swing = number(j, "swing", 50, 75);
+    if (j.contains("pocket_ms"))
+        section.pocket = Milliseconds{number(j, "pocket_ms", 0, 100)};
+    if (j.contains("pull"))
+        section.pull = readPull(j);
+    if (j.contains("reach"))
+        section.reach = readReach(member(j, "reach"));
+    if (j.contains("drums"))
+        section.goings = readGoings(member(j, "drums"));
+}
+
+} // namespace lampo

@@ -1,0 +1,137 @@
+#include "session/timing_edits.h"
+
+#include "base/text.h"
+#include "session/overloaded.h"
+
+#include <cmath>
+
+namespace lampo {
+namespace {
+
+Expected<void> refuse(const char* sentence) {
+    return fail(ErrorKind::badValue, sentence);
+}
+
+bool within(double value, double low, double high) {
+    return std::isfinite(value) && low <= value && value <= high;
+}
+
+/// Gives a setting to the section or to the song.
+template <class Value>
+Expected<void> set(Session& session, const std::optional<std::size_t>& section, const std::optional<Value>& value,
+                   std::optional<Value> Section::*own, Value TimingSettings::*general) {
+    if (!section)
+        session.timing.*general = value.value_or(TimingSettings{}.*general);
+    else if (*section < session.sections.size())
+        session.sections[*section].*own = value;
+    else
+        return refuse("There is no such section");
+    return {};
+}
+
+Expected<void> setGoing(Session& session, const SetGoing& e) {
+    const auto voice = static_cast<std::size_t>(e.voice);
+    if (!e.section) {
+        session.timing.goings[voice] = e.going;
+        return {};
+    }
+    if (*e.section >= session.sections.size())
+        return refuse("There is no such section");
+    Goings goings = session.sections[*e.section].goings.value_or(session.timing.goings);
+    goings[voice] = e.going;
+    session.sections[*e.section].goings = goings;
+    return {};
+}
+
+Expected<void> setReach(Session& session, const SetReach& e) {
+    if (e.reach && !within(e.reach->value, 0, e.reach->inSteps ? 4 : 1000))
+        return refuse(e.reach->inSteps ? "The reach goes from 0 to 4 steps" : "The reach goes from 0 to 1000 ms");
+    if (!e.section)
+        session.timing.reach = e.reach;
+    else if (*e.section < session.sections.size())
+        session.sections[*e.section].reach = e.reach;
+    else
+        return refuse("There is no such section");
+    return {};
+}
+
+} // namespace
+
+Expected<void> apply(const TimingEdit& edit, Session& session) {
+    return std::visit(
+        Overloaded{[&](const SetSwing& e) {
+                       return e.percent && !within(*e.percent, 50, 75)
+                                  ? refuse("The swing goes from 50 to 75 %")
+                                  : set(session, e.section, e.percent, &Section::swing, &TimingSettings::swing);
+                   },
+                   [&](const SetPocket& e) {
+                       return e.pocket && !within(e.pocket->value, 0, 100)
+                                  ? refuse("The pocket goes from 0 to 100 ms")
+                                  : set(session, e.section, e.pocket, &Section::pocket, &TimingSettings::pocket);
+                   },
+                   [&](const SetPull& e) {
+                       return set(session, e.section, e.pull, &Section::pull, &TimingSettings::pull);
+                   },
+                   [&](const SetReach& e) { return setReach(session, e); },
+                   [&](const SetGoing& e) { return setGoing(session, e); },
+                   [&](const FollowGoings& e) {
+                       if (e.section >= session.sections.size())
+                           return refuse("There is no such section");
+                       session.sections[e.section].goings.reset();
+                       return Expected<void>{};
+                   },
+                   [&](const SetAssign& e) {
+                       session.assign = e.assign;
+                       return Expected<void>{};
+                   },
+                   [&](const SetSectionStrength& e) {
+                       return e.percent && !within(*e.percent, 0, 100)
+                                  ? refuse("The strength goes from 0 to 100 %")
+                                  : set(session, std::optional(e.section), e.percent, &Section::strength,
+                                        &TimingSettings::strength);
+                   }},
+        edit);
+}
+
+std::string describe(const Session& session, const TimingEdit& edit) {
+    const auto of = [&](const std::optional<std::size_t>& section) {
+        return !section                             ? std::string{}
+               : *section < session.sections.size() ? " of " + session.sections[*section].name
+                                                    : std::string(" of a section");
+    };
+    const auto value = [](const std::optional<double>& number, const char* unit) {
+        return number ? " " + trimmedNumber(*number, 1) + unit : std::string(" as usual");
+    };
+    return std::visit(
+        Overloaded{
+            [&](const SetSwing& e) { return "Swing" + of(e.section) + value(e.percent, " %"); },
+            [&](const SetPocket& e) {
+                return "Pocket" + of(e.section) +
+                       value(e.pocket ? std::optional(e.pocket->value) : std::nullopt, " ms");
+            },
+            [&](const SetPull& e) {
+                return "Pull" + of(e.section) +
+                       (!e.pull                   ? " as usual"
+                        : *e.pull == Pull::toLine ? " to the line"
+                                                  : " to the pocket's edge");
+            },
+            [&](const SetReach& e) {
+                return "Reach" + of(e.section) +
+                       (e.reach ? value(e.reach->value, e.reach->inSteps ? " steps" : " ms")
+                                : std::string(" any distance"));
+            },
+            [&](const SetGoing& e) {
+                const char* goes = e.going == Going::land   ? " lands"
+                                   : e.going == Going::ride ? " rides along"
+                                                            : " stays as played";
+                return std::string(name(e.voice)) + goes + (e.section ? " in" + of(e.section).substr(3) : "");
+            },
+            [&](const FollowGoings& e) { return "Drums" + of(e.section) + " as in the song"; },
+            [](const SetAssign& e) {
+                return std::string(e.assign == Assign::path ? "Lines by one path" : "Lines by nearness");
+            },
+            [&](const SetSectionStrength& e) { return "Strength" + of(e.section) + value(e.percent, " %"); }},
+        edit);
+}
+
+} // namespace lampo

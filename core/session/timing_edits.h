@@ -1,0 +1,54 @@
+#pragma once
+
+#include "base/error.h"
+#include "session/session.h"
+
+#include <string>
+#include <variant>
+
+namespace lampo {
+
+// Of a section where one is named, otherwise of the song. A section that is given nothing follows the song; the
+// song that is given nothing goes back to what is usual.
+
+struct SetSwing {
+    std::optional<std::size_t> section;
+    std::optional<double> percent;
+};
+struct SetPocket {
+    std::optional<std::size_t> section;
+    std::optional<Milliseconds> pocket;
+};
+struct SetPull {
+    std::optional<std::size_t> section;
+    std::optional<Pull> pull;
+};
+struct SetReach {
+    std::optional<std::size_t> section;
+    std::optional<Reach> reach;
+};
+struct SetGoing {
+    std::optional<std::size_t> section;
+    Voice voice;
+    Going going;
+};
+/// All drums of a section as in the song.
+struct FollowGoings {
+    std::size_t section;
+};
+struct SetAssign {
+    Assign assign;
+};
+struct SetSectionStrength {
+    std::size_t section;
+    std::optional<double> percent;
+};
+
+using TimingEdit =
+    std::variant<SetSwing, SetPocket, SetPull, SetReach, SetGoing, FollowGoings, SetAssign, SetSectionStrength>;
+
+/// See edited() and describe() in edit.h.
+Expected<void> apply(const TimingEdit& edit, Session& session);
+std::string describe(const Session& session, const TimingEdit& edit);
+
+} // namespace lampo
