@@ -43,6 +43,19 @@ Range<SongFrame> bars(int first, int end) {
     return {{(first - 1) * TakesRig::bar}, {(end - 1) * TakesRig::bar}};
 }
 
+/// The analyses as if all strokes of one take lay later in its files.
+Analyses delayed(const TakesRig& rig, std::size_t take, FrameCount by) {
+    Analyses late = rig.analyses;
+    for (std::size_t mic = 0; mic < 2; ++mic) {
+        const AnalysisKey key = analysisKey(rig.session, rig.session.takes[take], mic);
+        MicAnalysis analysis = *rig.analyses.of(key);
+        for (Candidate& candidate : analysis.candidates)
+            candidate.at = candidate.at + by;
+        late.add(key, std::make_shared<const MicAnalysis>(std::move(analysis)));
+    }
+    return late;
+}
+
 std::string wordsOf(const std::vector<Difference>& differences) {
     std::string all;
     for (const Difference& difference : differences)
@@ -152,21 +165,18 @@ private slots:
         const auto edit = liningUp(rig.session, *rig.outcome(), 1, 0);
         QVERIFY(edit && rig.edit(*edit));
         QVERIFY(std::abs(rig.session.takes[1].start.frames) < 48 * 40);
+        // Strokes that lie later in their files begin earlier by as much.
+        const auto late = delayed(rig, 1, {96000});
+        const auto earlier = liningUp(rig.session, *outcomeOf(rig.session, late), 1, 0);
+        QVERIFY(earlier && rig.edit(*earlier));
+        QVERIFY(std::abs(rig.session.takes[1].start.frames + 96000) < 48 * 40);
         QVERIFY(!alignmentOf({}, rig.outcome()->takes[0]->found.hits, {48000}));
     }
     void aGraftIsLinedUpByItsHits() {
         // Bar 5 of take B leans by a known amount; at bar 9 it lies on the grid, on average.
         TakesRig rig(3, 0, 2);
         const FrameCount lean{2000};
-        Analyses late = rig.analyses;
-        for (std::size_t mic = 0; mic < 2; ++mic) {
-            MicAnalysis analysis = *rig.analyses.of(analysisKey(rig.session, rig.session.takes[1], mic));
-            for (Candidate& candidate : analysis.candidates)
-                candidate.at = candidate.at + lean;
-            late.add(analysisKey(rig.session, rig.session.takes[1], mic),
-                     std::make_shared<const MicAnalysis>(std::move(analysis)));
-        }
-        const auto outcome = outcomeOf(rig.session, late);
+        const auto outcome = outcomeOf(rig.session, delayed(rig, 1, lean));
         const auto edit = grafting(rig.session, *outcome, 1, bars(5, 6), bars(9, 10).begin);
         QVERIFY(edit && rig.edit(*edit));
         const auto graft = rig.session.comp.passages[1].graft;
