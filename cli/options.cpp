@@ -6,6 +6,7 @@
 #include "base/whole_file.h"
 #include "comp_option.h"
 #include "deliver/report.h"
+#include "midi/tempo_map.h"
 #include "project/import_plan.h"
 #include "project/project_file.h"
 #include "session/edit.h"
@@ -143,6 +144,20 @@ Expected<std::vector<Edit>> editsOf(const Options& options, const Session& sessi
     if (options.shortestGap)
         for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
             edits.emplace_back(SetShortestGap{mic, {*options.shortestGap}});
+    if (!options.tempoMap.empty()) {
+        const auto read =
+            readWhole(options.tempoMap, largestMidiFile, "a MIDI file").and_then([&](const std::string& bytes) {
+                return midiFromBytes(bytes, quotedName(options.tempoMap)).and_then([&](const MidiFile& file) {
+                    return tempoMapOf(file, quotedName(options.tempoMap));
+                });
+            });
+        if (!read)
+            return tl::unexpected(read.error());
+        if (read->averaged > 0)
+            std::cerr << "lampo-cli: " << quotedName(options.tempoMap) << " changes its tempo inside "
+                      << read->averaged << " bars; each got the one tempo that takes as long\n";
+        edits.emplace_back(SetMap{read->map, "Tempo map"});
+    }
     if (options.tempo)
         edits.emplace_back(SetTempo{{*options.tempo}});
     if (options.meter)
@@ -250,6 +265,10 @@ void addOptions(CLI::App& command, Options& options) {
     command.add_option("--min-gap", options.shortestGap, "shortest gap between hits of one mic, ms")
         ->check(CLI::Range(10.0, 500.0))
         ->group("Detection");
+    command
+        .add_option("--tempo-map", options.tempoMap,
+                    "tempos and meters of a Standard MIDI File; song time 0 is tick 0")
+        ->group("Map");
     command.add_option("--tempo", options.tempo, "BPM")
         ->check(CLI::Range(slowestTempo.value, fastestTempo.value))
         ->group("Map");

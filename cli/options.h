@@ -24,6 +24,7 @@ struct Options {
     std::vector<std::string> guides;
     std::vector<std::string> thresholds;
     std::optional<double> shortestGap;
+    std::filesystem::path tempoMap;
     std::optional<double> tempo;
     std::optional<std::string> meter;
     std::optional<std::string> origin;

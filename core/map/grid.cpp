@@ -22,7 +22,8 @@ LineWeight weightOf(double wholes, double beat) {
 
 /// Pairs of eighths, sixteenths and finer swing.
 bool swings(NoteValue value) {
-    return value.numerator == 1 && value.denominator >= 8 && std::has_single_bit(static_cast<unsigned>(value.denominator));
+    return value.numerator == 1 && value.denominator >= 8 &&
+           std::has_single_bit(static_cast<unsigned>(value.denominator));
 }
 
 } // namespace

@@ -16,6 +16,8 @@ struct Meter {
     double barInWholes() const { return static_cast<double>(beats) / unit; }
 };
 
+bool isMeter(Meter meter);
+
 /// From the start of `bar` on. Bars count from 1; what lies before the origin has bars 0, −1 ….
 struct MeterChange {
     int bar = 1;

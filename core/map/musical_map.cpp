@@ -1,6 +1,7 @@
 #include "map/musical_map.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <set>
 
@@ -29,6 +30,11 @@ double wholesBetween(const MapData& data, int from, int to) {
 }
 
 } // namespace
+
+bool isMeter(Meter meter) {
+    return 1 <= meter.beats && meter.beats <= 32 && 1 <= meter.unit && meter.unit <= 32 &&
+           std::has_single_bit(static_cast<unsigned>(meter.unit));
+}
 
 MusicalMap::MusicalMap(const MapData& data, SampleRate rate) : rate_(rate) {
     std::set<int> bars{1};

@@ -5,7 +5,6 @@
 #include "session/overloaded.h"
 
 #include <algorithm>
-#include <bit>
 #include <cmath>
 
 namespace lampo {
@@ -67,8 +66,7 @@ struct Applier {
                       [&] { next.map.tempos.front().bpm = e.bpm; });
     }
     Expected<void> operator()(const SetMeter& e) {
-        if (e.meter.beats < 1 || e.meter.beats > 32 || e.meter.unit < 1 || e.meter.unit > 32 ||
-            !std::has_single_bit(static_cast<unsigned>(e.meter.unit)))
+        if (!isMeter(e.meter))
             return fail(ErrorKind::badValue, "A meter has 1 to 32 beats of 1, 2, 4, 8, 16 or 32");
         next.map.meters.front().meter = e.meter;
         return {};

@@ -33,9 +33,9 @@ using Goings = std::array<Going, voiceCount>;
 /// How hits are brought to the grid, for what no section sets otherwise.
 struct TimingSettings {
     NoteValue grid{1, 16};
-    double strength = 100;        ///< per cent, 0 to 100
-    double swing = 50;            ///< per cent of two steps, 50 (straight) to 75: where the second one begins
-    Milliseconds pocket{0};       ///< 0 to 100: within this of their line hits stay as played
+    double strength = 100;  ///< per cent, 0 to 100
+    double swing = 50;      ///< per cent of two steps, 50 (straight) to 75: where the second one begins
+    Milliseconds pocket{0}; ///< 0 to 100: within this of their line hits stay as played
     Pull pull = Pull::toLine;
     std::optional<Reach> reach{}; ///< none: any distance
     Goings goings{};

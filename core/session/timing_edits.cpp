@@ -1,9 +1,12 @@
 #include "session/timing_edits.h"
 
 #include "base/text.h"
+#include "session/map_change.h"
 #include "session/overloaded.h"
 
+#include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace lampo {
 namespace {
@@ -55,6 +58,41 @@ Expected<void> setReach(Session& session, const SetReach& e) {
     return {};
 }
 
+template <class Change>
+bool fromBarOne(const std::vector<Change>& changes) {
+    return !changes.empty() && changes.front().bar == 1 &&
+           std::adjacent_find(changes.begin(), changes.end(),
+                              [](const Change& a, const Change& b) { return a.bar >= b.bar; }) == changes.end();
+}
+
+Expected<void> setMap(Session& session, const MapData& map) {
+    if (!fromBarOne(map.tempos) || !fromBarOne(map.meters))
+        return refuse("A map begins at bar 1 and has one tempo and one meter for each bar");
+    for (const TempoChange& change : map.tempos)
+        if (!within(change.bpm.value, slowestTempo.value, fastestTempo.value))
+            return refuse("The tempo goes from 10 to 999 BPM");
+    for (const MeterChange& change : map.meters)
+        if (!isMeter(change.meter))
+            return refuse("A meter has 1 to 32 beats of 1, 2, 4, 8, 16 or 32");
+    const MapData before = std::exchange(session.map, map);
+    keepOnTheirLines(session, before);
+    return {};
+}
+
+Expected<void> setSections(Session& session, std::vector<Section> sections) {
+    std::sort(sections.begin(), sections.end(),
+              [](const Section& a, const Section& b) { return a.firstBar < b.firstBar; });
+    for (std::size_t i = 0; i < sections.size(); ++i) {
+        if (sections[i].name.empty() || sections[i].bars < 1)
+            return refuse("A section has a name and at least one bar");
+        if (i > 0 && sections[i - 1].firstBar + sections[i - 1].bars > sections[i].firstBar)
+            return fail(ErrorKind::badValue,
+                        "The sections " + sections[i - 1].name + " and " + sections[i].name + " would overlap");
+    }
+    session.sections = std::move(sections);
+    return {};
+}
+
 } // namespace
 
 Expected<void> apply(const TimingEdit& edit, Session& session) {
@@ -80,6 +118,8 @@ Expected<void> apply(const TimingEdit& edit, Session& session) {
                        session.sections[e.section].goings.reset();
                        return Expected<void>{};
                    },
+                   [&](const SetMap& e) { return setMap(session, e.map); },
+                   [&](const SetSections& e) { return setSections(session, e.sections); },
                    [&](const SetAssign& e) {
                        session.assign = e.assign;
                        return Expected<void>{};
@@ -127,6 +167,7 @@ std::string describe(const Session& session, const TimingEdit& edit) {
                 return std::string(name(e.voice)) + goes + (e.section ? " in" + of(e.section).substr(3) : "");
             },
             [&](const FollowGoings& e) { return "Drums" + of(e.section) + " as in the song"; },
+            [](const SetMap& e) { return e.what; }, [](const SetSections& e) { return e.what; },
             [](const SetAssign& e) {
                 return std::string(e.assign == Assign::path ? "Lines by one path" : "Lines by nearness");
             },

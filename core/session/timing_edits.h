@@ -36,6 +36,16 @@ struct SetGoing {
 struct FollowGoings {
     std::size_t section;
 };
+/// The whole map; `what` is for the history. Borders stay on their lines.
+struct SetMap {
+    MapData map;
+    std::string what;
+};
+/// All sections: whole bars, not overlapping, in any order.
+struct SetSections {
+    std::vector<Section> sections;
+    std::string what;
+};
 struct SetAssign {
     Assign assign;
 };
@@ -44,8 +54,8 @@ struct SetSectionStrength {
     std::optional<double> percent;
 };
 
-using TimingEdit =
-    std::variant<SetSwing, SetPocket, SetPull, SetReach, SetGoing, FollowGoings, SetAssign, SetSectionStrength>;
+using TimingEdit = std::variant<SetSwing, SetPocket, SetPull, SetReach, SetGoing, FollowGoings, SetMap, SetSections,
+                                SetAssign, SetSectionStrength>;
 
 /// See edited() and describe() in edit.h.
 Expected<void> apply(const TimingEdit& edit, Session& session);
