@@ -160,6 +160,8 @@ void MainWindow::connectParts() {
     connect(kit_, &KitPanel::keepWanted, this, &MainWindow::keepKit);
     connect(kit_, &KitPanel::useWanted, this, qOverload<>(&MainWindow::useKit));
     connect(map_, &MapPanel::originFromSelection, this, &MainWindow::originFromSelection);
+    connect(map_, &MapPanel::sectionWanted, this, &MainWindow::sectionFromLoop);
+    connect(map_, &MapPanel::troubled, this, &MainWindow::tell);
 }
 
 void MainWindow::connectTakes() {
@@ -209,7 +211,7 @@ void MainWindow::goTo(Stop stop) {
     panels_->setCurrentIndex(static_cast<int>(stop));
     sheet_->setListening(stop == Stop::hits);
     takes_->setVisible(stop == Stop::takes);
-    widenFor(stop == Stop::hits || stop == Stop::kit || stop == Stop::takes);
+    widenFor(stop == Stop::hits || stop == Stop::kit || stop == Stop::takes || stop == Stop::map);
 }
 
 /// Tables want room.

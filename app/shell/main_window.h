@@ -96,6 +96,7 @@ private:
     void fillRecent();
     void remember(const std::filesystem::path& input);
     void originFromSelection();
+    void sectionFromLoop();
     void hearTake();
     void restore();
 

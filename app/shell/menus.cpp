@@ -268,6 +268,20 @@ void MainWindow::fillRecent() {
     recent_->setEnabled(!recent_->isEmpty());
 }
 
+/// The whole bars that the loop touches, named by where they begin; sections in its way give way.
+void MainWindow::sectionFromLoop() {
+    const Session& session = document_.session();
+    const auto loop = player_->loop();
+    if (session.empty() || loop.empty())
+        return tell(tr("Draw a loop on the ruler over the bars of the section first"));
+    const MusicalMap map(session.map, session.rate);
+    const int first = map.barAt(SongFrame{loop.begin.frame});
+    const int end = map.barAt(SongFrame{loop.end.frame} - FrameCount{1}) + 1;
+    const std::string name = tr("Bar %1").arg(first).toStdString();
+    document_.perform(SetSections{withSection(session.sections, {name, first, end - first, {}, {}}),
+                                  "Section at bar " + std::to_string(first)});
+}
+
 void MainWindow::originFromSelection() {
     const auto selected = sheet_->state().selected;
     if (!selected)

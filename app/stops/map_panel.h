@@ -4,23 +4,40 @@
 
 #include <QComboBox>
 
+class QTableWidget;
+
 namespace lampo {
 
-/// Tempo, meter, where bar 1 lies, and the sections' own grids.
+/// Tempo and meter with their changes, where bar 1 lies, and the sections.
 class MapPanel : public Panel {
     Q_OBJECT
 public:
     explicit MapPanel(Document& document, QWidget* parent = nullptr);
     QString state() const override;
+    /// The map of a MIDI file, in one step.
+    void importMap(const QString& file);
+    void exportMap(const QString& file);
 
 signals:
     /// "Bar 1 is the selected hit" was asked for.
     void originFromSelection();
+    /// The bars to make a section of.
+    void sectionWanted();
+    void troubled(const QString& sentence);
 
 private:
+    void addChanges();
+    void addSections();
+    void showChanges();
     void showSections();
+    void changed(int row, int column);
+    void addChange(int bar);
+    void dropChange();
+    void sectionChanged(int row, int column);
+    void dropSection();
 
-    QFormLayout* sections_ = nullptr;
+    QTableWidget* changes_ = nullptr;
+    QTableWidget* sections_ = nullptr;
     std::vector<Section> shown_;
 };
 

@@ -4,25 +4,134 @@
 #include "stops/map_panel.h"
 #include "timing/tightness.h"
 
+#include <QComboBox>
 #include <QGridLayout>
+#include <QPushButton>
 
+#include <algorithm>
 #include <array>
 
 namespace lampo {
 
 TimingPanel::TimingPanel(Document& document, QWidget* parent) : Panel(document, tr("Timing"), parent) {
-    auto* form = addForm();
-    addChoice(
-        form, tr("Grid"), offeredGridNames(), [this] { return offeredGridIndex(document_.session().timing.grid); },
-        [](int index) { return SetGrid{offeredGrids()[static_cast<std::size_t>(index)]}; });
-    addNumber(
-        form, {tr("Strength"), tr("%"), 0, 100, 1, 0, 100}, [this] { return document_.session().timing.strength; },
-        [](double value) { return SetStrength{value}; }, true);
+    addScope();
+    addSettings();
+    addDrums();
     addFigures();
     addNote(tr("Take a hit in the ladder or in the early/late plot to move it by hand; Ctrl keeps it from sticking "
                "to its line."));
     column()->addStretch(1);
     refresh();
+}
+
+void TimingPanel::addScope() {
+    where_ = new QComboBox;
+    where_->setObjectName(QStringLiteral("Timing where"));
+    where_->setAccessibleName(tr("Where these settings hold"));
+    column()->addWidget(where_);
+    connect(where_, &QComboBox::activated, this, [this] { refresh(); });
+    onChange([this] {
+        QStringList names{tr("The whole song")};
+        for (const Section& section : document_.session().sections)
+            names << tr("Only in %1").arg(QString::fromStdString(section.name));
+        if (names == shown_)
+            return;
+        shown_ = names;
+        const int kept = where_->currentIndex();
+        where_->clear();
+        where_->addItems(names);
+        where_->setCurrentIndex(std::clamp(kept, 0, static_cast<int>(names.size()) - 1));
+    });
+}
+
+std::optional<std::size_t> TimingPanel::section() const {
+    const int index = where_->currentIndex() - 1;
+    return index >= 0 && index < static_cast<int>(document_.session().sections.size())
+               ? std::optional(static_cast<std::size_t>(index))
+               : std::nullopt;
+}
+
+/// What rules there.
+TimingSettings TimingPanel::ruling() const {
+    const Session& session = document_.session();
+    return section() ? session.timingOf(session.sections[*section()].firstBar) : session.timing;
+}
+
+void TimingPanel::addSettings() {
+    auto* form = addForm();
+    addChoice(
+        form, tr("Grid"), offeredGridNames(), [this] { return offeredGridIndex(ruling().grid); },
+        [this](int index) {
+            const NoteValue grid = offeredGrids()[static_cast<std::size_t>(index)];
+            return section() ? Edit(SetSectionGrid{*section(), grid}) : Edit(SetGrid{grid});
+        });
+    addNumber(
+        form, {tr("Strength"), tr("%"), 0, 100, 1, 0, 100}, [this] { return ruling().strength; },
+        [this](double value) {
+            return section() ? Edit(SetSectionStrength{*section(), value}) : Edit(SetStrength{value});
+        },
+        true);
+    addNumber(
+        form, {tr("Swing"), tr("%"), 50, 75, 1, 1, 50}, [this] { return ruling().swing; },
+        [this](double value) {
+            return Edit(SetSwing{section(), value});
+        });
+    addNumber(
+        form, {tr("Pocket"), tr("± ms"), 0, 100, 1, 1, 0}, [this] { return ruling().pocket.value; },
+        [this](double value) {
+            return Edit(SetPocket{section(), Milliseconds{value}});
+        });
+    addChoice(
+        form, tr("What lies outside goes"), {tr("to its line"), tr("to the pocket's edge")},
+        [this] { return static_cast<int>(ruling().pull); },
+        [this](int index) {
+            return Edit(SetPull{section(), static_cast<Pull>(index)});
+        });
+    addNumber(
+        form, {tr("Reach, 0 is any"), tr("ms"), 0, 1000, 5, 0, 0},
+        [this] { return ruling().reach && !ruling().reach->inSteps ? ruling().reach->value : 0; },
+        [this](double value) {
+            return Edit(SetReach{section(), value > 0 ? std::optional(Reach{value, false}) : std::nullopt});
+        });
+    addChoice(
+        form, tr("A hit means"), {tr("the line on the path of all hits"), tr("the nearest line, to compare")},
+        [this] { return static_cast<int>(document_.session().assign); },
+        [](int index) { return Edit(SetAssign{static_cast<Assign>(index)}); });
+}
+
+void TimingPanel::addDrums() {
+    auto* grid = new QGridLayout;
+    grid->setVerticalSpacing(2);
+    column()->addLayout(grid);
+    for (std::size_t voice = 0; voice < voiceCount; ++voice) {
+        const QString drum = QString::fromLatin1(name(static_cast<Voice>(voice)).data());
+        auto* box = new QComboBox;
+        box->setObjectName(drum + QStringLiteral(" goes"));
+        box->setAccessibleName(tr("What the %1 does").arg(drum));
+        box->addItems({tr("lands"), tr("rides along"), tr("stays")});
+        auto* label = new QLabel(drum);
+        const int column = static_cast<int>(voice) % 2 * 2;
+        grid->addWidget(label, static_cast<int>(voice) / 2, column);
+        grid->addWidget(box, static_cast<int>(voice) / 2, column + 1);
+        connect(box, &QComboBox::activated, this, [this, voice](int index) {
+            document_.perform(SetGoing{section(), static_cast<Voice>(voice), static_cast<Going>(index)});
+        });
+        onChange([this, box, voice] { box->setCurrentIndex(static_cast<int>(ruling().goings[voice])); });
+    }
+    auto* follow = new QPushButton(tr("This section follows the song"));
+    follow->setObjectName(QStringLiteral("Follow the song"));
+    column()->addWidget(follow);
+    onChange([this, follow] { follow->setVisible(section().has_value()); });
+    connect(follow, &QPushButton::clicked, this, [this] {
+        const int gesture = Document::newGesture();
+        const auto here = section();
+        if (!here)
+            return;
+        for (const Edit& edit : std::initializer_list<Edit>{
+                 SetSectionGrid{*here, {}}, SetSectionStrength{*here, {}}, SetSwing{here, {}}, SetPocket{here, {}},
+                 SetPull{here, {}}, SetReach{here, {}}, FollowGoings{*here}})
+            document_.perform(edit, gesture);
+    });
 }
 
 void TimingPanel::addFigures() {

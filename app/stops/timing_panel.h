@@ -2,6 +2,8 @@
 
 #include "stops/panel.h"
 
+class QComboBox;
+
 namespace lampo {
 
 /// Grid and strength, and what they do in figures.
@@ -12,7 +14,15 @@ public:
     QString state() const override;
 
 private:
+    void addScope();
+    void addSettings();
+    void addDrums();
+    std::optional<std::size_t> section() const;
+    TimingSettings ruling() const;
     void addFigures();
+
+    QComboBox* where_ = nullptr;
+    QStringList shown_;
 };
 
 } // namespace lampo

@@ -40,4 +40,7 @@ struct Section {
     const SectionListening* listeningOf(const std::string& mic) const;
 };
 
+/// The sections with one more; those in its way are cut short or in two (the second part keeps the name).
+std::vector<Section> withSection(const std::vector<Section>& sections, const Section& added);
+
 } // namespace lampo

@@ -10,6 +10,25 @@ const SectionListening* Section::listeningOf(const std::string& mic) const {
     return found == listening.end() ? nullptr : &*found;
 }
 
+std::vector<Section> withSection(const std::vector<Section>& sections, const Section& added) {
+    const int end = added.firstBar + added.bars;
+    std::vector<Section> all{added};
+    for (const Section& section : sections) {
+        const int sectionEnd = section.firstBar + section.bars;
+        if (section.firstBar < added.firstBar) {
+            all.push_back(section);
+            all.back().bars = std::min(sectionEnd, added.firstBar) - section.firstBar;
+        }
+        if (sectionEnd > end) {
+            all.push_back(section);
+            all.back().firstBar = std::max(section.firstBar, end);
+            all.back().bars = sectionEnd - all.back().firstBar;
+        }
+    }
+    std::sort(all.begin(), all.end(), [](const Section& a, const Section& b) { return a.firstBar < b.firstBar; });
+    return all;
+}
+
 const Section* Session::sectionOf(int bar) const {
     const auto found = std::find_if(sections.begin(), sections.end(), [&](const auto& s) { return s.holds(bar); });
     return found == sections.end() ? nullptr : &*found;

@@ -1,0 +1,133 @@
+#include "app/window_rig.h"
+#include "stops/map_panel.h"
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSpinBox>
+#include <QTableWidget>
+
+using namespace lampo;
+using namespace lampo::test;
+
+/// The stops Map and Timing in the real window.
+class TestTimingWindow : public WindowRig {
+    Q_OBJECT
+
+    QTableWidget& changes() { return *control<QTableWidget>("Changes"); }
+    QTableWidget& sections() { return *control<QTableWidget>("Sections"); }
+    /// As typed into a cell.
+    void type(QTableWidget& table, int row, int column, const char* text) {
+        table.setCurrentCell(row, column);
+        table.editItem(table.item(row, column));
+        auto* editor = table.findChild<QLineEdit*>();
+        QVERIFY(editor);
+        editor->selectAll();
+        QTest::keyClicks(editor, text);
+        QTest::keyClick(editor, Qt::Key_Return);
+        QTest::qWait(20); // the editor ends first, then the cell tells
+    }
+
+private slots:
+    void initTestCase() { makeTake({"kick_in", "snare_top", "tom_rack", "hihat"}); }
+    void init() { openWindow(); }
+    void cleanup() { window_.reset(); }
+
+    void changesAreAddedEditedAndDropped() {
+        window_->goTo(Stop::map);
+        control<QSpinBox>("Change bar")->setValue(3);
+        control<QPushButton>("Add change")->click();
+        QCOMPARE(changes().rowCount(), 2);
+        type(changes(), 1, 1, "120");
+        QCOMPARE(document().session().map.tempos[1].bpm.value, 120.0);
+        type(changes(), 1, 3, "3/4");
+        QCOMPARE(document().session().map.meters[1].meter.beats, 3);
+        changes().item(0, 2)->setCheckState(Qt::Checked);
+        QApplication::processEvents();
+        QVERIFY(document().session().map.tempos[0].ramp);
+        // From 104 to 120 BPM over two bars of 4/4 the third bar begins after 240 · 2 / 16 · ln(120 / 104) seconds.
+        const MusicalMap map(document().session().map, document().session().rate);
+        QCOMPARE(map.barStart(3).frame, std::llround(48000 * 240.0 * 2 / 16 * std::log(120.0 / 104)));
+        type(changes(), 1, 1, "5000"); // refused, and put back
+        QCOMPARE(document().session().map.tempos[1].bpm.value, 120.0);
+        QCOMPARE(changes().item(1, 1)->text(), QStringLiteral("120"));
+        QVERIFY(window_->notice().contains("999"));
+        changes().setCurrentCell(1, 0);
+        control<QPushButton>("Drop change")->click();
+        QCOMPARE(changes().rowCount(), 1);
+        action("undo")->trigger();
+        QCOMPARE(changes().rowCount(), 2);
+    }
+    void mapsGoToMidiFilesAndComeBack() {
+        document().perform(SetMap{{{0}, {{1, {4, 4}}, {4, {7, 8}}}, {{1, {104}}, {3, {130}}}}, "x"});
+        const auto file = QString::fromStdString((folder_ / "map.mid").string());
+        window_->findChild<MapPanel*>()->exportMap(file);
+        const MapData before = document().session().map;
+        document().perform(SetTempo{{90}});
+        window_->findChild<MapPanel*>()->importMap(file);
+        QVERIFY(document().session().map.meters == before.meters);
+        QVERIFY(std::abs(document().session().map.tempos[1].bpm.value - 130) < 1e-3);
+        writeBytes(folder_ / "no.mid", "nothing");
+        window_->findChild<MapPanel*>()->importMap(QString::fromStdString((folder_ / "no.mid").string()));
+        QVERIFY(window_->notice().contains("no.mid"));
+    }
+    void sectionsAreMadeNamedAndDropped() {
+        window_->goTo(Stop::map);
+        const MusicalMap map(document().session().map, document().session().rate);
+        window_->player().setLoop({asResult(map.barStart(2)), asResult(map.barStart(5))});
+        control<QPushButton>("Add section")->click();
+        window_->player().setLoop({asResult(map.barStart(4)), asResult(map.barStart(6))});
+        control<QPushButton>("Add section")->click();
+        QCOMPARE(sections().rowCount(), 2);
+        QCOMPARE(document().session().sections[0].bars, 2); // cut short by the second
+        type(sections(), 1, 0, "Mole");
+        QCOMPARE(document().session().sections[1].name, std::string("Mole"));
+        type(sections(), 0, 2, "9"); // would overlap
+        QCOMPARE(document().session().sections[0].bars, 2);
+        QVERIFY(window_->notice().contains("overlap"));
+        sections().setCurrentCell(0, 0);
+        control<QPushButton>("Drop section")->click();
+        QCOMPARE(document().session().sections.size(), std::size_t{1});
+        for (int step = 0; step < 4; ++step)
+            action("undo")->trigger();
+        QVERIFY(document().session().sections.empty());
+    }
+    void timingOfTheSongAndOfASection() {
+        document().perform(SetSections{{{"Pier", 2, 3, {}, {}}}, "x"});
+        window_->goTo(Stop::timing);
+        control<QDoubleSpinBox>("Swing")->setValue(60);
+        control<QDoubleSpinBox>("Pocket")->setValue(5);
+        QCOMPARE(document().session().timing.swing, 60.0);
+        auto* where = control<QComboBox>("Timing where");
+        where->setCurrentIndex(1);
+        emit where->activated(1);
+        QCOMPARE(control<QDoubleSpinBox>("Pocket")->value(), 5.0); // as the song
+        control<QDoubleSpinBox>("Pocket")->setValue(12);
+        control<QComboBox>("What lies outside goes")->setCurrentIndex(1);
+        auto* snare = control<QComboBox>("snare goes");
+        snare->setCurrentIndex(2);
+        emit snare->activated(2);
+        const Section& pier = document().session().sections[0];
+        QVERIFY(pier.pocket && pier.pocket->value == 12 && pier.pull == Pull::toEdge);
+        QVERIFY(pier.goings && (*pier.goings)[1] == Going::stay);
+        QCOMPARE(document().session().timing.pocket.value, 5.0);
+        // In the section no snare moves; outside they do.
+        const auto& outcome = document().outcome();
+        const MusicalMap map(document().session().map, document().session().rate);
+        int moved = 0;
+        for (std::size_t i = 0; i < outcome.hits.size(); ++i)
+            if (outcome.hits[i].voice == Voice::snare && outcome.landings[i].line) {
+                const int bar = outcome.landings[i].line->place.bar;
+                if (pier.holds(bar) && !outcome.landings[i].heldTogether)
+                    QCOMPARE(outcome.landings[i].move().frames, std::int64_t{0});
+                moved += !pier.holds(bar) && outcome.landings[i].move().frames != 0;
+            }
+        QVERIFY(moved > 0);
+        control<QPushButton>("Follow the song")->click();
+        QVERIFY(!document().session().sections[0].pocket && !document().session().sections[0].goings);
+    }
+};
+
+QTEST_MAIN(TestTimingWindow)
+#include "tst_timing_window.moc"
