@@ -8,13 +8,26 @@
 namespace lampo {
 namespace {
 
+/// Bar by bar: each has the pocket of its section.
+void paintPocket(QPainter& painter, const SheetState& state, double half) {
+    const QRect area = state.layout.plot;
+    const MusicalMap map(state.session->map, state.session->rate);
+    const int last = map.barAt({static_cast<std::int64_t>(state.axis.lastFrame())});
+    for (int bar = map.barAt({static_cast<std::int64_t>(state.axis.firstFrame())}); bar <= last; ++bar) {
+        const double near = half * std::min(1.0, state.session->timingOf(bar).pocket.value / state.plotReach);
+        const double left = state.axis.toX(static_cast<double>(map.barStart(bar).frame));
+        const double right = state.axis.toX(static_cast<double>(map.barStart(bar + 1).frame));
+        if (near > 0)
+            painter.fillRect(QRectF(left, area.center().y() - near, right - left, 2 * near), state.ink.pocket);
+    }
+}
+
 void paintScale(QPainter& painter, const SheetState& state) {
     const QRect area = state.layout.plot;
     const double half = area.height() / 2.0 - 8;
     const double reach = state.plotReach;
-    const double near = half * 5.0 / reach;
     painter.fillRect(area, state.ink.paper);
-    painter.fillRect(QRectF(area.left(), area.center().y() - near, area.width(), 2 * near), state.ink.pocket);
+    paintPocket(painter, state, half);
     painter.setPen(state.ink.rule);
     painter.drawLine(area.topLeft(), area.topRight());
     for (const double part : {-1.0, -0.5, 0.5, 1.0})

@@ -4,6 +4,7 @@
 #include "shell/player_control.h"
 #include "shell/shortcuts_page.h"
 #include "shell/takes_menu.h"
+#include "stops/map_panel.h"
 #include "stops/print_panel.h"
 #include "stops/proof_panel.h"
 #include "stops/versions_panel.h"
@@ -34,6 +35,10 @@ void MainWindow::buildFileMenu() {
         actions_.add(QStringLiteral("bring-in"), tr("&Bring in takes…"), {}, [this] { bringInTakes(); }));
     menu->addAction(
         actions_.add(QStringLiteral("add-companion"), tr("Add a &companion…"), {}, [this] { addCompanion(); }));
+    menu->addAction(actions_.add(QStringLiteral("import-map"), tr("Map &from a MIDI file…"), {},
+                                 [this] { map_->chooseImport(); }));
+    menu->addAction(actions_.add(QStringLiteral("export-map"), tr("Map &to a MIDI file…"), {},
+                                 [this] { map_->chooseExport(); }));
     menu->addAction(actions_.add(QStringLiteral("keep-kit"), tr("&Keep this kit…"), {}, [this] { keepKit(); }));
     menu->addAction(actions_.add(QStringLiteral("use-kit"), tr("&Use a kept kit…"), {}, [this] { useKit(); }));
     menu->addSeparator();

@@ -21,6 +21,10 @@ namespace {
 enum ChangeColumn { barColumn, bpmColumn, rampColumn, meterColumn, changeColumns };
 enum SectionColumn { nameColumn, firstColumn, barsColumn, gridColumn, sectionColumns };
 
+QString midiFiles() {
+    return QObject::tr("Standard MIDI Files (*.mid *.midi)");
+}
+
 void prepare(QTableWidget& table) {
     table.setFont(textFont(0.9));
     table.setShowGrid(false);
@@ -101,7 +105,7 @@ void MapPanel::addChanges() {
     changes_->setAccessibleName(heading->text());
     changes_->setHorizontalHeaderLabels({tr("Bar"), tr("BPM"), tr("Even to next"), tr("Meter")});
     prepare(*changes_);
-    column()->addWidget(changes_, 1);
+    column()->addWidget(changes_, 2);
     // Queued: the answer makes the cells anew, and one of them is still at work here.
     connect(changes_, &QTableWidget::cellChanged, this, &MapPanel::changed, Qt::QueuedConnection);
     auto* row = new QHBoxLayout;
@@ -110,6 +114,7 @@ void MapPanel::addChanges() {
     bar->setAccessibleName(tr("Bar of the change to add"));
     bar->setRange(2, 100000);
     bar->setPrefix(tr("bar "));
+    bar->setButtonSymbols(QAbstractSpinBox::NoButtons);
     auto* add = new QPushButton(tr("Add a change"));
     add->setObjectName(QStringLiteral("Add change"));
     auto* drop = new QPushButton(tr("Drop it"));
@@ -119,23 +124,18 @@ void MapPanel::addChanges() {
     column()->addLayout(row);
     connect(add, &QPushButton::clicked, this, [this, bar] { addChange(bar->value()); });
     connect(drop, &QPushButton::clicked, this, &MapPanel::dropChange);
-    auto* files = new QHBoxLayout;
-    auto* bring = new QPushButton(tr("From a MIDI file…"));
-    auto* give = new QPushButton(tr("To a MIDI file…"));
-    files->addWidget(bring);
-    files->addWidget(give);
-    column()->addLayout(files);
-    const QString filter = tr("Standard MIDI Files (*.mid *.midi)");
-    connect(bring, &QPushButton::clicked, this, [this, filter] {
-        if (const QString file = QFileDialog::getOpenFileName(this, tr("Tempo and meter from"), {}, filter);
-            !file.isEmpty())
-            importMap(file);
-    });
-    connect(give, &QPushButton::clicked, this, [this, filter] {
-        if (const QString file = QFileDialog::getSaveFileName(this, tr("Tempo and meter to"), {}, filter);
-            !file.isEmpty())
-            exportMap(file.endsWith(QStringLiteral(".mid")) ? file : file + QStringLiteral(".mid"));
-    });
+}
+
+void MapPanel::chooseImport() {
+    if (const QString file = QFileDialog::getOpenFileName(this, tr("Tempo and meter from"), {}, midiFiles());
+        !file.isEmpty())
+        importMap(file);
+}
+
+void MapPanel::chooseExport() {
+    if (const QString file = QFileDialog::getSaveFileName(this, tr("Tempo and meter to"), {}, midiFiles());
+        !file.isEmpty())
+        exportMap(file.endsWith(QStringLiteral(".mid")) ? file : file + QStringLiteral(".mid"));
 }
 
 void MapPanel::addSections() {
@@ -147,7 +147,7 @@ void MapPanel::addSections() {
     sections_->setAccessibleName(heading->text());
     sections_->setHorizontalHeaderLabels({tr("Name"), tr("From bar"), tr("Bars"), tr("Grid")});
     prepare(*sections_);
-    column()->addWidget(sections_, 2);
+    column()->addWidget(sections_, 3);
     connect(sections_, &QTableWidget::cellChanged, this, &MapPanel::sectionChanged, Qt::QueuedConnection);
     auto* row = new QHBoxLayout;
     auto* add = new QPushButton(tr("Make one of the loop"));

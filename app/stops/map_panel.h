@@ -17,6 +17,9 @@ public:
     /// The map of a MIDI file, in one step.
     void importMap(const QString& file);
     void exportMap(const QString& file);
+    /// The same after asking for the file.
+    void chooseImport();
+    void chooseExport();
 
 signals:
     /// "Bar 1 is the selected hit" was asked for.

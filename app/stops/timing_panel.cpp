@@ -82,19 +82,19 @@ void TimingPanel::addSettings() {
             return Edit(SetPocket{section(), Milliseconds{value}});
         });
     addChoice(
-        form, tr("What lies outside goes"), {tr("to its line"), tr("to the pocket's edge")},
+        form, tr("Outside it"), {tr("to its line"), tr("to its edge")},
         [this] { return static_cast<int>(ruling().pull); },
         [this](int index) {
             return Edit(SetPull{section(), static_cast<Pull>(index)});
         });
     addNumber(
-        form, {tr("Reach, 0 is any"), tr("ms"), 0, 1000, 5, 0, 0},
+        form, {tr("Reach (0: any)"), tr("ms"), 0, 1000, 5, 0, 0},
         [this] { return ruling().reach && !ruling().reach->inSteps ? ruling().reach->value : 0; },
         [this](double value) {
             return Edit(SetReach{section(), value > 0 ? std::optional(Reach{value, false}) : std::nullopt});
         });
     addChoice(
-        form, tr("A hit means"), {tr("the line on the path of all hits"), tr("the nearest line, to compare")},
+        form, tr("Lines by"), {tr("one path for all hits"), tr("nearest, to compare")},
         [this] { return static_cast<int>(document_.session().assign); },
         [](int index) { return Edit(SetAssign{static_cast<Assign>(index)}); });
 }

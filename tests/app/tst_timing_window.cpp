@@ -104,7 +104,7 @@ private slots:
         emit where->activated(1);
         QCOMPARE(control<QDoubleSpinBox>("Pocket")->value(), 5.0); // as the song
         control<QDoubleSpinBox>("Pocket")->setValue(12);
-        control<QComboBox>("What lies outside goes")->setCurrentIndex(1);
+        control<QComboBox>("Outside it")->setCurrentIndex(1);
         auto* snare = control<QComboBox>("snare goes");
         snare->setCurrentIndex(2);
         emit snare->activated(2);
