@@ -109,6 +109,12 @@ Range<SongFrame> TakesMenu::range() const {
     return state.barAround(SongFrame{player_.cursor().frame});
 }
 
+/// That of the chosen row, or the one that sounds where the range begins.
+std::optional<std::size_t> TakesMenu::takeThere() const {
+    const Comp& comp = document_.session().comp;
+    return strip_.state().row ? strip_.state().row : comp.passages[comp.at(range().begin)].take;
+}
+
 std::pair<int, int> TakesMenu::bars() const {
     const MusicalMap map(document_.session().map, document_.session().rate);
     const int first = map.barAt(range().begin);
@@ -163,11 +169,10 @@ void TakesMenu::layNextTry() {
 void TakesMenu::rate(int marks) {
     if (refuseEmpty())
         return;
-    const Session& session = document_.session();
-    const auto sounding = session.comp.passages[session.comp.at(range().begin)].take;
-    const auto take = strip_.state().row ? strip_.state().row : sounding;
+    const auto take = takeThere();
     if (!take)
         return emit troubled(tr("No take sounds here"));
+    const Session& session = document_.session();
     const auto [first, count] = bars();
     document_.perform(Rate{session.takes[*take].letter, first, count, marks});
 }
@@ -201,11 +206,10 @@ void TakesMenu::graft(std::size_t take, Range<SongFrame> from, SongFrame to, boo
 void TakesMenu::pickUp() {
     if (refuseEmpty())
         return;
-    const Session& session = document_.session();
-    const auto sounding = session.comp.passages[session.comp.at(range().begin)].take;
-    const auto take = strip_.state().row ? strip_.state().row : sounding;
+    const auto take = takeThere();
     if (!take)
         return emit troubled(tr("No take sounds here"));
+    const Session& session = document_.session();
     pickedUp_ = PickedUp{*take, range()};
     emit troubled(tr("Picked up %1 of take %2: choose a bar and press Shift+G")
                       .arg(rangeWords(session, range()))

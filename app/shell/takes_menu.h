@@ -46,6 +46,7 @@ private:
     void go(SongFrame at);
     /// Whole bars of the range.
     std::pair<int, int> bars() const;
+    std::optional<std::size_t> takeThere() const;
     bool refuseEmpty();
 
     Document& document_;

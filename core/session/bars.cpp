@@ -47,6 +47,15 @@ FrameCount lengthOf(const MapData& map, SampleRate rate, int first, int count) {
     return lines.barStart(first + count) - lines.barStart(first);
 }
 
+void shift(Try& kept, FrameCount by) {
+    kept.range = {kept.range.begin + by, kept.range.end + by};
+    for (Passage& passage : kept.passages) {
+        passage.begin = passage.begin + by;
+        if (passage.graft)
+            passage.graft = *passage.graft + by;
+    }
+}
+
 } // namespace
 
 Session withBars(Session session, int before, int count, bool repeat) {
@@ -76,14 +85,8 @@ Session withBars(Session session, int before, int count, bool repeat) {
     session.ratings.insert(session.ratings.end(), repeated.begin(), repeated.end());
     sortRatings(session.ratings);
     for (Try& kept : session.tries)
-        if (kept.range.begin >= at) {
-            kept.range = {kept.range.begin + length, kept.range.end + length};
-            for (Passage& passage : kept.passages) {
-                passage.begin = passage.begin + length;
-                if (passage.graft)
-                    passage.graft = *passage.graft + length;
-            }
-        }
+        if (kept.range.begin >= at)
+            shift(kept, length);
     return session;
 }
 
@@ -111,14 +114,8 @@ Session withoutBars(Session session, int first, int count) {
         rating.bar -= rating.bar >= first + count ? count : 0;
     std::erase_if(session.tries, [&](const Try& kept) { return !kept.range.intersected(cut).empty(); });
     for (Try& kept : session.tries)
-        if (kept.range.begin >= cut.end) {
-            kept.range = {kept.range.begin - cut.length(), kept.range.end - cut.length()};
-            for (Passage& passage : kept.passages) {
-                passage.begin = passage.begin - cut.length();
-                if (passage.graft)
-                    passage.graft = *passage.graft - cut.length();
-            }
-        }
+        if (kept.range.begin >= cut.end)
+            shift(kept, -cut.length());
     return session;
 }
 
