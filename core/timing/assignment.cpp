@@ -15,8 +15,9 @@ constexpr double jitterSteps = 0.16;    ///< how much neighbouring deviations di
 constexpr double driftPerSecond = 0.25; ///< how fast the drummer drifts, in steps
 constexpr double dearestJump = 14;      ///< after a break anything may follow
 constexpr double awayCost = 0.10;       ///< of lying a whole step off, per hit
-constexpr double beyondCost = 0.45;     ///< and of each step beyond half a step
-constexpr double wallCost = 40;         ///< and of each step beyond 0.95: nobody plays steadily a whole step off
+constexpr double beyondCost = 0.30;     ///< and of each step beyond half a step
+constexpr double wall = 0.95;           ///< steps; nobody plays steadily a whole step off, but jitter adds to drift
+constexpr double wallCost = 10;         ///< and of each step beyond the wall
 constexpr double rideCost = 9;
 constexpr std::size_t mostRiders = 7; ///< in a row
 
@@ -27,7 +28,7 @@ double weightCost(LineWeight weight) {
 
 double placeCost(double deviation) {
     return awayCost * deviation * deviation + beyondCost * std::max(0.0, std::abs(deviation) - 0.5) +
-           wallCost * std::max(0.0, std::abs(deviation) - 0.95);
+           wallCost * std::max(0.0, std::abs(deviation) - wall);
 }
 
 struct Option {

@@ -6,6 +6,7 @@
 #include <QtTest>
 
 #include <cmath>
+#include <numeric>
 #include <random>
 
 using namespace lampo;
@@ -275,6 +276,64 @@ private slots:
         QCOMPARE(wrong(), 0);
         session = *edited(session, SetAssign{Assign::nearest});
         QVERIFY(wrong() > 40);
+    }
+    void aDriftingDrummerKeepsHisLines() {
+        // Many drummers at 90 to 180 BPM who drift smoothly by up to 0.9 of a sixteenth, with 8 ms of jitter, ghost
+        // notes, fills, missed strokes and some between the lines.
+        int strokes = 0, wrong = 0, flagged = 0, nearestWrong = 0;
+        for (unsigned seed = 0; seed < 200; ++seed) {
+            std::mt19937 random(seed);
+            const auto real = [&](double low, double high) {
+                return std::uniform_real_distribution<>(low, high)(random);
+            };
+            Session session = songOf({48000 * 240});
+            session = *edited(session, SetTempo{{90.0 + seed % 10 * 10}});
+            const double step = 48000 * 15 / session.map.tempos.front().bpm.value;
+            const double bars = real(24, 40), phase = real(0, 6.28), height = real(0.3, 0.9);
+            std::vector<Hit> hits;
+            std::vector<std::int64_t> meant; // −1: between the lines
+            for (std::int64_t line = 16; line < 16 * 48; ++line) {
+                const std::int64_t inBar = line % 16;
+                const bool fill = line / 16 % 8 == 7 && inBar >= 8;
+                const bool pattern = inBar % 4 == 0 || inBar == 6 || inBar == 10 || fill;
+                const bool ghost = !pattern && real(0, 1) < 0.15;
+                if ((!pattern && !ghost) || real(0, 1) < 0.02)
+                    continue;
+                const double lean =
+                    height * step * std::sin(phase + 2 * 3.14159265 * static_cast<double>(line) / 16 / bars * 2);
+                const double jitter = std::normal_distribution<>(0, 8 * 48)(random);
+                hits.push_back(
+                    hitAt(std::llround(static_cast<double>(line) * step + lean + jitter), ghost ? -20 : 0));
+                meant.push_back(line);
+            }
+            std::vector<std::size_t> order(hits.size());
+            std::iota(order.begin(), order.end(), std::size_t{0});
+            std::sort(order.begin(), order.end(),
+                      [&](std::size_t a, std::size_t b) { return hits[a].anchor < hits[b].anchor; });
+            std::vector<Hit> sorted;
+            for (const std::size_t i : order)
+                sorted.push_back(hits[i]);
+            for (const Assign assign : {Assign::path, Assign::nearest}) {
+                session.assign = assign;
+                const auto landings = landed(session, sorted);
+                for (std::size_t i = 0; i < sorted.size(); ++i) {
+                    const auto line = std::llround(static_cast<double>(meant[order[i]]) * step);
+                    const bool right = landings[i].line && std::abs(landings[i].line->frame.frame - line) <= 1;
+                    if (assign == Assign::nearest) {
+                        nearestWrong += !right;
+                        continue;
+                    }
+                    ++strokes;
+                    wrong += !right;
+                    flagged += !right && landings[i].state != LandingState::landed;
+                }
+            }
+        }
+        qInfo("%d of %d strokes on a wrong line (%.2f %%), %d of them doubted; by nearness %d", wrong, strokes,
+              100.0 * wrong / strokes, flagged, nearestWrong);
+        QVERIFY(wrong * 200 <= strokes); // 0.5 %
+        QVERIFY(flagged * 10 >= wrong * 9);
+        QVERIFY(nearestWrong > 20 * wrong); // what it is for
     }
     void orderHoldsWhateverTheSettings() {
         std::mt19937 random(11);
