@@ -18,8 +18,8 @@
 namespace lampo {
 namespace {
 
-enum ChangeColumn { barColumn, bpmColumn, rampColumn, meterColumn, changeColumns };
-enum SectionColumn { nameColumn, firstColumn, barsColumn, gridColumn, sectionColumns };
+enum ChangeColumn { barColumn, bpmColumn, rampColumn, meterColumn };
+enum SectionColumn { nameColumn, firstColumn, barsColumn, gridColumn };
 
 QString midiFiles() {
     return QObject::tr("Standard MIDI Files (*.mid *.midi)");
@@ -96,16 +96,22 @@ MapPanel::MapPanel(Document& document, QWidget* parent) : Panel(document, tr("Ma
     refresh();
 }
 
-void MapPanel::addChanges() {
-    auto* heading = new QLabel(tr("Changes of tempo and meter"));
+QTableWidget* MapPanel::addTable(const QString& title, const QStringList& heads, int stretch) {
+    auto* heading = new QLabel(title);
     heading->setFont(textFont(1.0, true));
     column()->addWidget(heading);
-    changes_ = new QTableWidget(0, changeColumns);
+    auto* table = new QTableWidget(0, static_cast<int>(heads.size()));
+    table->setAccessibleName(title);
+    table->setHorizontalHeaderLabels(heads);
+    prepare(*table);
+    column()->addWidget(table, stretch);
+    return table;
+}
+
+void MapPanel::addChanges() {
+    changes_ =
+        addTable(tr("Changes of tempo and meter"), {tr("Bar"), tr("BPM"), tr("Even to next"), tr("Meter")}, 2);
     changes_->setObjectName(QStringLiteral("Changes"));
-    changes_->setAccessibleName(heading->text());
-    changes_->setHorizontalHeaderLabels({tr("Bar"), tr("BPM"), tr("Even to next"), tr("Meter")});
-    prepare(*changes_);
-    column()->addWidget(changes_, 2);
     // Queued: the answer makes the cells anew, and one of them is still at work here.
     connect(changes_, &QTableWidget::cellChanged, this, &MapPanel::changed, Qt::QueuedConnection);
     auto* row = new QHBoxLayout;
@@ -139,15 +145,8 @@ void MapPanel::chooseExport() {
 }
 
 void MapPanel::addSections() {
-    auto* heading = new QLabel(tr("Sections"));
-    heading->setFont(textFont(1.0, true));
-    column()->addWidget(heading);
-    sections_ = new QTableWidget(0, sectionColumns);
+    sections_ = addTable(tr("Sections"), {tr("Name"), tr("From bar"), tr("Bars"), tr("Grid")}, 3);
     sections_->setObjectName(QStringLiteral("Sections"));
-    sections_->setAccessibleName(heading->text());
-    sections_->setHorizontalHeaderLabels({tr("Name"), tr("From bar"), tr("Bars"), tr("Grid")});
-    prepare(*sections_);
-    column()->addWidget(sections_, 3);
     connect(sections_, &QTableWidget::cellChanged, this, &MapPanel::sectionChanged, Qt::QueuedConnection);
     auto* row = new QHBoxLayout;
     auto* add = new QPushButton(tr("Make one of the loop"));
@@ -232,7 +231,10 @@ void MapPanel::addChange(int bar) {
     const MusicalMap lines(map, document_.session().rate);
     if (std::any_of(map.tempos.begin(), map.tempos.end(), [&](auto& change) { return change.bar == bar; }))
         return emit troubled(tr("Bar %1 has a tempo already: change it in the table").arg(bar));
-    map.tempos.push_back({bar, lines.tempoOf(bar)});
+    // In the middle of an even change, the tempo reached there, and it goes on as before.
+    const auto after =
+        std::find_if(map.tempos.begin(), map.tempos.end(), [&](auto& change) { return change.bar > bar; });
+    map.tempos.push_back({bar, lines.tempoOf(bar), std::prev(after)->ramp});
     std::sort(map.tempos.begin(), map.tempos.end(), [](auto& a, auto& b) { return a.bar < b.bar; });
     document_.perform(SetMap{map, "Change at bar " + std::to_string(bar)});
 }

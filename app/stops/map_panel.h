@@ -29,6 +29,7 @@ signals:
     void troubled(const QString& sentence);
 
 private:
+    QTableWidget* addTable(const QString& title, const QStringList& heads, int stretch);
     void addChanges();
     void addSections();
     void showChanges();

@@ -49,6 +49,12 @@ private slots:
         // From 104 to 120 BPM over two bars of 4/4 the third bar begins after 240 · 2 / 16 · ln(120 / 104) seconds.
         const MusicalMap map(document().session().map, document().session().rate);
         QCOMPARE(map.barStart(3).frame, std::llround(48000 * 240.0 * 2 / 16 * std::log(120.0 / 104)));
+        // A change put into the middle of an even one leaves the bar lines where they are.
+        control<QSpinBox>("Change bar")->setValue(2);
+        control<QPushButton>("Add change")->click();
+        QCOMPARE(document().session().map.tempos.size(), std::size_t{3});
+        QCOMPARE(MusicalMap(document().session().map, document().session().rate).barStart(3), map.barStart(3));
+        action("undo")->trigger();
         type(changes(), 1, 1, "5000"); // refused, and put back
         QCOMPARE(document().session().map.tempos[1].bpm.value, 120.0);
         QCOMPARE(changes().item(1, 1)->text(), QStringLiteral("120"));

@@ -138,6 +138,60 @@ private slots:
         QVERIFY2(done.err.contains(said), qPrintable(done.err));
         QVERIFY(!std::filesystem::exists(folder_ / "never"));
     }
+    void mapAndTimingOptions() {
+        // 104 BPM as a MIDI file says it: 576,923 microseconds (0x08CD9B) a quarter, 4/4, 96 ticks.
+        const auto byte = [](int value) { return static_cast<char>(value); };
+        std::string midi = "MThd";
+        for (const int value : {0, 0, 0, 6, 0, 0, 0, 1, 0, 96})
+            midi += byte(value);
+        midi += "MTrk";
+        for (const int value : {0, 0, 0, 11, 0, 0xFF, 0x51, 3, 0x08, 0xCD, 0x9B, 0, 0xFF, 0x2F, 0})
+            midi += byte(value);
+        writeBytes(folder_ / "song.mid", midi);
+        const auto done = run({"edit",        text(folder_ / "take"),
+                               "--out",       text(folder_ / "timed"),
+                               "--tempo-map", text(folder_ / "song.mid"),
+                               "--grid",      "1/8",
+                               "--swing",     "60",
+                               "--pocket",    "4",
+                               "--pull",      "edge",
+                               "--reach",     "90",
+                               "--assign",    "nearest",
+                               "--land",      "kick",
+                               "--guide",     "kick_in,snare_top",
+                               "--report",    text(folder_ / "timed.json")});
+        QVERIFY2(done.code == 0, qPrintable(done.err));
+        // By arithmetic: the second eighth of a quarter begins at 60 %, and a landed kick is 4 ms from its line at
+        // most.
+        const double quarter = 0.576923 * 48000;
+        int landed = 0;
+        const auto report = json(folder_ / "timed.json");
+        QVERIFY(report["hits"].toArray().size() > 20);
+        for (const auto& each : report["hits"].toArray()) {
+            const auto hit = each.toObject();
+            const bool lands = hit["state"] == "landed" || hit["state"] == "doubtful";
+            QVERIFY2(!lands || hit["voice"] == "kick", qPrintable(hit["voice"].toString()));
+            if (!lands)
+                continue;
+            const double beats = hit["bar"].toInt() * 4 - 4 + hit["beat"].toDouble() - 1;
+            const double swung = std::floor(beats) + (beats > std::floor(beats) ? 0.6 : 0);
+            QVERIFY(std::abs(hit["landing"].toInt() - swung * quarter) <= 4 * 48 + 1);
+            ++landed;
+        }
+        QVERIFY2(landed > 8, qPrintable(QString::number(landed)));
+        writeBytes(folder_ / "no.mid", "nothing");
+        const auto refused = run({"edit", text(folder_ / "take"), "--out", text(folder_ / "never"), "--tempo-map",
+                                  text(folder_ / "no.mid")});
+        QCOMPARE(refused.code, 1);
+        QVERIFY(refused.err.contains("no.mid"));
+        for (const QStringList& wrong : {QStringList{"--swing", "80"},
+                                         {"--pocket", "-1"},
+                                         {"--assign", "guess"},
+                                         {"--land", "gong"},
+                                         {"--grid", "1/7"}})
+            QCOMPARE(
+                run(QStringList{"edit", text(folder_ / "take"), "--out", text(folder_ / "never")} + wrong).code, 2);
+    }
     void editWritesFilesAndReport() {
         const auto before = contents(folder_ / "take");
         const auto done = run({"edit",        text(folder_ / "take"),
