@@ -5,8 +5,8 @@
 namespace lampo {
 namespace {
 
-constexpr std::int64_t changeOverBlocks = 2; ///< how far ahead of the ear a new stream begins
-constexpr std::size_t readyBlocks = 4;       ///< mixed before a stream is handed over
+constexpr std::int64_t changeOverBlocks = 4; ///< how far ahead of the ear a new stream begins
+constexpr std::size_t readyBlocks = 6;       ///< mixed before a stream is handed over
 
 } // namespace
 
