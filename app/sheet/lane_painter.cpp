@@ -98,8 +98,8 @@ private:
         const MusicalMap map(state_.session->map, state_.session->rate);
         const Range<SongFrame> shown{{static_cast<std::int64_t>(state_.axis.firstFrame())},
                                      {static_cast<std::int64_t>(state_.axis.lastFrame()) + 1}};
-        const auto lines = gridLines(map, shown, [&](int bar) {
-            const TimingSettings timing = state_.session->timingOf(bar);
+        const auto lines = gridLines(map, shown, [&](int bar, int beat) {
+            const TimingSettings timing = state_.session->timingAt({bar, static_cast<double>(beat)});
             return GridRule(timing.grid, timing.swing);
         });
         for (const GridLine& line : lines) {

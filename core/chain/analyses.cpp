@@ -2,6 +2,7 @@
 
 #include "base/parallel.h"
 #include "chain/candidate_cache.h"
+#include "chain/companion_attacks.h"
 #include "hits/detection.h"
 
 #include <algorithm>
@@ -72,11 +73,22 @@ std::vector<AnalysisKey> Analyses::missing(const Session& session, Listen to) co
                     keys.push_back(key);
             }
     };
+    const auto wantCompanions = [&](auto&& which) {
+        for (const Companion& companion : session.companions)
+            if (const AnalysisKey key = companionKey(session, companion);
+                which(companion) && !companion.file.empty() && !of(key))
+                keys.push_back(key);
+    };
+    const auto followed = [&](const Companion& companion) {
+        return session.towards && session.towards->name == companion.name;
+    };
     want(true, true);
+    wantCompanions(followed);
     if (to == Listen::toEveryMic) {
         want(true, false);
         want(false, true);
         want(false, false);
+        wantCompanions([&](const Companion& companion) { return !followed(companion); });
     }
     return keys;
 }

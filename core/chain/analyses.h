@@ -21,8 +21,9 @@ struct AnalysisKey {
 };
 AnalysisKey analysisKey(const Session& session, const Take& take, std::size_t mic);
 
-/// Hits need the guides of the takes that sound. The other mics' candidates tell how bleed arrives and whether
-/// files start together, those of the other takes what they could give.
+/// Hits need the guides of the takes that sound, and the companion that they land on. The other mics' candidates
+/// tell how bleed arrives and whether files start together, those of the other takes what they could give, those of
+/// companions what feel they have.
 enum class Listen { toGuides, toEveryMic };
 
 /// The candidates of every mic that was listened to so far. A value: copies share the analyses, which never change.

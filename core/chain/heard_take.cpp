@@ -49,6 +49,16 @@ Session askedOfLandings(const Session& session, std::size_t take) {
     for (const Correction& correction : session.corrections)
         if (correction.take == session.takes[take].letter && setsLanding(correction))
             asked.corrections.push_back(correction);
+    const char letter = session.takes[take].letter;
+    const auto ofTake = [&](const auto& one) { return one.take == letter; };
+    std::copy_if(session.phrases.begin(), session.phrases.end(), std::back_inserter(asked.phrases), ofTake);
+    std::copy_if(session.shoves.begin(), session.shoves.end(), std::back_inserter(asked.shoves), ofTake);
+    std::copy_if(session.slips.begin(), session.slips.end(), std::back_inserter(asked.slips), ofTake);
+    if (const Feel* feel = session.feelInUse()) {
+        asked.feel = session.feel;
+        asked.feels = {*feel};
+    }
+    asked.towards = session.towards;
     return asked;
 }
 
@@ -74,17 +84,18 @@ std::shared_ptr<const HeardTake> hearTake(const Session& session, std::size_t ta
     return std::make_shared<const HeardTake>(std::move(next));
 }
 
-KeptLay layTake(const Session& session, const std::shared_ptr<const HeardTake>& heard, const Placed& where,
+KeptLay layTake(const Session& session, const std::shared_ptr<const HeardTake>& heard,
+                const std::shared_ptr<const std::vector<SongFrame>>& attacks, const Placed& where,
                 Range<SongFrame> cover, std::span<const KeptLay> before) {
-    KeptLay next{askedOfLandings(session, where.take), heard, nullptr};
+    KeptLay next{askedOfLandings(session, where.take), heard, attacks, nullptr};
     const auto known = std::find_if(before.begin(), before.end(), [&](const KeptLay& kept) {
         return kept.heard == heard && kept.laid->where == where && kept.laid->cover == cover &&
-               kept.asked == next.asked;
+               kept.asked == next.asked && *kept.attacks == *attacks;
     });
     if (known != before.end())
         return *known;
     next.laid = std::make_shared<const LaidTake>(
-        layTake(session, MusicalMap(session.map, session.rate), where, cover, heard->found.hits));
+        layTake(session, MusicalMap(session.map, session.rate), where, cover, heard->found.hits, *attacks));
     return next;
 }
 

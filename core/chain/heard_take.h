@@ -22,11 +22,13 @@ std::shared_ptr<const HeardTake> hearTake(const Session& session, std::size_t ta
 struct KeptLay {
     Session asked;
     std::shared_ptr<const HeardTake> heard;
+    std::shared_ptr<const std::vector<SongFrame>> attacks; ///< of the companion to land on, in the song
     std::shared_ptr<const LaidTake> laid;
 };
 
 /// The same laid take as in `before` when it follows from the same.
-KeptLay layTake(const Session& session, const std::shared_ptr<const HeardTake>& heard, const Placed& where,
+KeptLay layTake(const Session& session, const std::shared_ptr<const HeardTake>& heard,
+                const std::shared_ptr<const std::vector<SongFrame>>& attacks, const Placed& where,
                 Range<SongFrame> cover, std::span<const KeptLay> before);
 
 } // namespace lampo

@@ -1,6 +1,7 @@
 #include "chain/outcome.h"
 
 #include "base/parallel.h"
+#include "chain/companion_attacks.h"
 #include "seams/planner.h"
 
 #include <algorithm>
@@ -66,11 +67,14 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
         outcome->takes[take] = hearTake(session, take, analyses,
                                         before && take < before->takes.size() ? before->takes[take] : nullptr);
     });
+    outcome->attacks = std::make_shared<const std::vector<SongFrame>>(
+        session.towards ? companionAttacks(session, analyses, session.towards->name, session.towards->threshold)
+                        : std::vector<SongFrame>{});
     const auto orders = ordersOf(session);
     outcome->lays.resize(orders.size());
     forEachIndex(orders.size(), [&](std::size_t i) {
-        outcome->lays[i] = layTake(session, outcome->takes[orders[i].where.take], orders[i].where, orders[i].cover,
-                                   before ? std::span(before->lays) : std::span<const KeptLay>{});
+        outcome->lays[i] = layTake(session, outcome->takes[orders[i].where.take], outcome->attacks, orders[i].where,
+                                   orders[i].cover, before ? std::span(before->lays) : std::span<const KeptLay>{});
     });
     outcome->choice =
         chooseHits(session, [&](const Piece& piece) { return laidFor(session, outcome->lays, piece); });

@@ -9,8 +9,9 @@ namespace lampo {
 
 /// Everything that follows from a session and its analyses. Immutable; handed from thread to thread by pointer.
 struct Outcome {
-    std::vector<std::shared_ptr<const HeardTake>> takes; ///< one per take
-    std::vector<KeptLay> lays;                           ///< each take in its own place, then what else sounds
+    std::vector<std::shared_ptr<const HeardTake>> takes;   ///< one per take
+    std::shared_ptr<const std::vector<SongFrame>> attacks; ///< of the companion to land on, in the song
+    std::vector<KeptLay> lays;                             ///< each take in its own place, then what else sounds
     Choice choice;
     std::vector<SongHit> hits;     ///< those that sound, in the order they land
     std::vector<Landing> landings; ///< one per hit

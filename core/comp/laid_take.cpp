@@ -6,7 +6,7 @@
 namespace lampo {
 
 LaidTake layTake(const Session& session, const MusicalMap& map, const Placed& where, Range<SongFrame> cover,
-                 std::span<const Hit> hits) {
+                 std::span<const Hit> hits, std::span<const SongFrame> attacks) {
     const auto sourceAt = [&](SongFrame place) { return SourceFrame{place.frame} - where.shift; };
     const auto firstFrom = [&](SourceFrame from) {
         return std::partition_point(hits.begin(), hits.end(), [&](const Hit& hit) { return hit.anchor < from; });
@@ -14,7 +14,7 @@ LaidTake layTake(const Session& session, const MusicalMap& map, const Placed& wh
     const SourceFrame from = sourceAt(map.barStart(map.barAt(cover.begin) - 2));
     const SourceFrame to = sourceAt(map.barStart(map.barAt(cover.end) + 3));
     LaidTake laid{where, cover, {firstFrom(from), firstFrom(to)}, {}};
-    laid.landings = land(session, map, where, laid.hits);
+    laid.landings = land(session, map, where, laid.hits, attacks);
     return laid;
 }
 

@@ -19,9 +19,9 @@ struct LaidTake {
 };
 
 /// `hits` are all of the take's. Those in `cover` and two bars around it are landed, so that the path to the lines
-/// has found its way before the first one counts. Pure.
+/// has found its way before the first one counts. `attacks`: see land(). Pure.
 LaidTake layTake(const Session& session, const MusicalMap& map, const Placed& where, Range<SongFrame> cover,
-                 std::span<const Hit> hits);
+                 std::span<const Hit> hits, std::span<const SongFrame> attacks = {});
 
 /// The stretch to lay a take for so that every piece of it in its own place can be chosen from: that of the whole
 /// form part, so that it does not depend on the comp. For a graft it is the piece itself.

@@ -15,19 +15,22 @@ struct GridLine {
     SongFrame frame;
     BarBeat place;
     LineWeight weight = LineWeight::bar;
-    FrameCount step; ///< the grid step of its bar
+    FrameCount step; ///< the grid step there
 };
 
-/// What rules a bar.
+/// What rules a stretch of bars or beats.
 struct GridRule {
     NoteValue value;
-    double swing = 50; ///< per cent of two steps at which the second begins, 50 to 75; only of 1/8 and finer, undivided
+    double swing =
+        50; ///< per cent of two steps at which the second begins, 50 to 75; only of 1/8 and finer, undivided
     GridRule(NoteValue plain, double swung = 50) : value(plain), swing(swung) {}
+    bool operator==(const GridRule&) const = default;
 };
 
-/// All lines inside `range`, in order. `gridOf(bar)` says what rules a bar; lines start anew at every bar line, so a
-/// 7/8 bar on a quarter grid has lines at 0, 2, 4 and 6 eighths.
+/// All lines inside `range`, in order. `gridOf(bar, beat)` says what rules a beat (of the meter, from 1); lines
+/// start anew at every bar line and where the rule changes inside a bar, so a 7/8 bar on a quarter grid has lines
+/// at 0, 2, 4 and 6 eighths.
 std::vector<GridLine> gridLines(const MusicalMap& map, Range<SongFrame> range,
-                                const std::function<GridRule(int bar)>& gridOf);
+                                const std::function<GridRule(int bar, int beat)>& gridOf);
 
 } // namespace lampo

@@ -135,7 +135,7 @@ void Mixer::addClick(ResultFrame at, std::span<float> interleaved) const {
     const auto frames = static_cast<std::int64_t>(interleaved.size() / 2);
     const FrameCount length = toFrames(clickLength, map_.rate());
     const Range<SongFrame> range{SongFrame{at.frame} - length, SongFrame{at.frame + frames}};
-    const auto beats = gridLines(map_, range, [&](int bar) { return NoteValue{1, map_.meterOf(bar).unit}; });
+    const auto beats = gridLines(map_, range, [&](int bar, int) { return NoteValue{1, map_.meterOf(bar).unit}; });
     for (const GridLine& beat : beats) {
         const double hertz = beat.weight == LineWeight::bar ? 1660 : 1245;
         for (std::int64_t i = std::max<std::int64_t>(0, beat.frame.frame - at.frame); i < frames; ++i) {

@@ -1,6 +1,8 @@
 #include "project/project_json.h"
+#include "project/by_hand_json.h"
 
 #include "hits/hit.h"
+#include "project/by_hand_json.h"
 #include "project/json_fields.h"
 #include "project/mic_json.h"
 #include "project/takes_json.h"
@@ -86,7 +88,7 @@ json correctionJson(const Correction& correction) {
     using Kind = Correction::Kind;
     json out{
         {"kind", name(correction.kind)}, {"take", std::string(1, correction.take)}, {"at", correction.at.frame}};
-    if (correction.kind == Kind::place)
+    if (correction.kind == Kind::place || correction.kind == Kind::line)
         out["moved"] = correction.moved.frames;
     if (correction.kind == Kind::add || correction.kind == Kind::drum)
         out["voice"] = name(correction.voice);
@@ -303,6 +305,7 @@ Session readSession(const json& j, const fs::path& folder, bool withVersions) {
     session.corrections = list(j, "corrections", readCorrection);
     if (j.contains("finest"))
         session.finest = readFinest(member(j, "finest"));
+    readByHand(j, session);
     readSettings(j, session);
     checkWhole(session);
     readOldPlaces(j, session);
@@ -335,6 +338,7 @@ json sessionJson(const Session& session, const fs::path& folder) {
              {"corrections", listJson(session.corrections, correctionJson)}};
     if (session.finest)
         out["finest"] = finestJson(*session.finest);
+    writeByHand(session, out);
     writeChoices(session, out);
     return out;
 }

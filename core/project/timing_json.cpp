@@ -97,6 +97,10 @@ void writeSectionTiming(const Section& section, json& out) {
         out["reach"] = reachJson(*section.reach);
     if (section.goings)
         out["drums"] = goingsJson(*section.goings);
+    if (section.beats) {
+        out["first_beat"] = section.beats->first;
+        out["beats"] = section.beats->count;
+    }
 }
 
 void readSectionTiming(const json& j, Section& section) {
@@ -114,6 +118,9 @@ void readSectionTiming(const json& j, Section& section) {
         section.reach = readReach(member(j, "reach"));
     if (j.contains("drums"))
         section.goings = readGoings(member(j, "drums"));
+    if (j.contains("first_beat"))
+        section.beats =
+            BeatRange{static_cast<int>(whole(j, "first_beat", 1, 32)), static_cast<int>(whole(j, "beats", 1, 32))};
 }
 
 } // namespace lampo

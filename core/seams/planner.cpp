@@ -10,6 +10,7 @@ struct Slice {
     SourceFrame first;
     SourceFrame last;
     FrameCount shift;
+    FrameCount slipped; ///< part of the shift that leaves the slice's begin where it was
 };
 
 class Planner {
@@ -52,9 +53,9 @@ private:
         std::size_t hit = piece.first;
         const auto slice = [&](std::size_t i) {
             const Hit& at = piece.laid->hits[i];
-            return Slice{at.first, at.last, piece.laid->shiftOf(i)};
+            return Slice{at.first, at.last, piece.laid->shiftOf(i), piece.laid->landings[i].slipped};
         };
-        Slice earlier{SourceFrame{0} - after_, SourceFrame{0} - after_, piece.shiftIn};
+        Slice earlier{SourceFrame{0} - after_, SourceFrame{0} - after_, piece.shiftIn, {}};
         if (plan_.segments.empty()) {
             take_ = *piece.piece.take;
             begin({0}, piece.shiftIn, {});
@@ -81,7 +82,7 @@ private:
         const SourceFrame quiet = last.sourceAt(last.sounds.begin + last.fadeIn) - after_;
         const SourceFrame fileEnd = SourceFrame{session_.takes[take_].length.frames} + before_;
         const SourceFrame attack = piece.end > piece.first ? piece.laid->hits[piece.end - 1].last : quiet;
-        join({attack, attack, piece.shiftOut}, {fileEnd, fileEnd, piece.piece.shift});
+        join({attack, attack, piece.shiftOut, {}}, {fileEnd, fileEnd, piece.piece.shift, {}});
         plan_.segments.back().sounds.end = end;
     }
 
@@ -134,7 +135,10 @@ private:
     void seamBetween(const Slice& a, const Slice& b, FrameCount from, FrameCount to, SeamKind kind) {
         const ResultFrame earliest = ResultFrame{(a.last + after_).frame} + std::max(from, to);
         const ResultFrame latest = ResultFrame{(b.first - before_).frame} + std::min(from, to);
-        const ResultFrame wanted = ResultFrame{(b.first - leadIn_).frame} + std::min(from, to);
+        // The edges of a slipped passage stay where they were; inside one, seams go with the sound.
+        const bool edge = a.slipped != b.slipped;
+        const ResultFrame wanted = ResultFrame{(b.first - leadIn_).frame} +
+                                   (edge ? std::min(from - a.slipped, to - b.slipped) : std::min(from, to));
         // Where a tail is repeated, one seam is over before the next begins.
         const FrameCount length = kind == SeamKind::repeated ? std::min({fade_, latest - earliest, to - from})
                                                              : std::min(fade_, latest - earliest);

@@ -21,14 +21,15 @@ Aspect aspectOf(Correction::Kind kind) {
         return Aspect::drum;
     case Correction::Kind::pin:
     case Correction::Kind::place:
+    case Correction::Kind::line:
         return Aspect::landing;
     }
     return Aspect::existence;
 }
 
 std::string_view name(Correction::Kind kind) {
-    constexpr std::array<std::string_view, correctionKinds> names{"add",  "cut",    "remove", "mark", "split",
-                                                                  "join", "anchor", "drum",   "pin",  "place"};
+    constexpr std::array<std::string_view, correctionKinds> names{
+        "add", "cut", "remove", "mark", "split", "join", "anchor", "drum", "pin", "place", "line"};
     return names[static_cast<std::size_t>(kind)];
 }
 

@@ -28,11 +28,12 @@ struct Correction {
         drum,   ///< it is a stroke of `voice`
         pin,    ///< it stays as played
         place,  ///< it lands `moved` away from where `at` was played
+        line,   ///< it means the line nearest to `moved` away from where `at` was played
     };
     Kind kind = Kind::pin;
     char take = 'A';
     SourceFrame at;
-    FrameCount moved{};         ///< of `place`
+    FrameCount moved{};         ///< of `place` and `line`
     Voice voice = Voice::other; ///< of `add` and `drum`
     SourceFrame to{};           ///< of `mark` and `join`
     std::string mic{};          ///< of `add` (may be empty) and `anchor`: a stem
@@ -44,7 +45,7 @@ enum class Aspect { existence, start, cluster, anchor, drum, landing };
 Aspect aspectOf(Correction::Kind kind);
 /// "add", "cut" …: the name in project files.
 std::string_view name(Correction::Kind kind);
-inline constexpr int correctionKinds = 10;
+inline constexpr int correctionKinds = 11;
 
 /// Below the shortest gap of two hits, above what a re-analysis moves an anchor by.
 inline constexpr FrameCount correctionTolerance{480};

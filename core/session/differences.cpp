@@ -135,6 +135,22 @@ private:
     void timing() {
         from("Grid", name(a_.timing.grid), name(b_.timing.grid));
         from("Strength", trimmedNumber(a_.timing.strength, 1) + " %", trimmedNumber(b_.timing.strength, 1) + " %");
+        from("Swing", trimmedNumber(a_.timing.swing, 1) + " %", trimmedNumber(b_.timing.swing, 1) + " %");
+        from("Pocket", trimmedNumber(a_.timing.pocket.value, 1) + " ms",
+             trimmedNumber(b_.timing.pocket.value, 1) + " ms");
+        if (a_.timing.pull != b_.timing.pull || a_.timing.reach != b_.timing.reach ||
+            a_.timing.goings != b_.timing.goings || a_.assign != b_.assign)
+            say("Hits are brought to the grid otherwise");
+        const auto felt = [](const Session& session) {
+            return session.feel ? session.feel->name + " " + trimmedNumber(session.feel->amount, 0) + " %"
+                                : std::string("none");
+        };
+        from("Feel", felt(a_), felt(b_));
+        from("Landing on", a_.towards ? a_.towards->name : "the grid", b_.towards ? b_.towards->name : "the grid");
+        if (a_.phrases != b_.phrases)
+            say("Other phrases");
+        if (a_.shoves != b_.shoves || a_.slips != b_.slips)
+            say("Passages are shoved or slipped otherwise");
     }
 
     void seams() {

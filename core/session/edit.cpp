@@ -220,6 +220,8 @@ struct Applier {
     }
     Expected<void> operator()(const TakeEdit& e) { return apply(e, next); }
     Expected<void> operator()(const TimingEdit& e) { return apply(e, next); }
+    Expected<void> operator()(const HandEdit& e) { return apply(e, next); }
+    Expected<void> operator()(const FeelEdit& e) { return apply(e, next); }
 
 private:
     void correct(const Correction& correction) {
@@ -277,6 +279,8 @@ std::string describe(const std::vector<Correction>& corrections) {
         return say("Pin a hit as played", "Pin ", " hits as played");
     case Correction::Kind::place:
         return say("Move a hit", "Move ", " hits");
+    case Correction::Kind::line:
+        return say("Send a hit to another line", "Send ", " hits to other lines");
     }
     return {};
 }
@@ -367,7 +371,9 @@ std::string describe(const Session& session, const Edit& edit) {
                 return std::string(e.at.size() == 1 ? "Drop a correction" : "Drop corrections");
             },
             [&](const TakeEdit& e) { return describe(session, e); },
-            [&](const TimingEdit& e) { return describe(session, e); }},
+            [&](const TimingEdit& e) { return describe(session, e); },
+            [&](const HandEdit& e) { return describe(session, e); },
+            [&](const FeelEdit& e) { return describe(session, e); }},
         edit);
 }
 

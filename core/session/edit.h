@@ -1,6 +1,8 @@
 #pragma once
 
 #include "base/error.h"
+#include "session/feel_edits.h"
+#include "session/hand_edits.h"
 #include "session/take_edits.h"
 #include "session/timing_edits.h"
 
@@ -127,11 +129,11 @@ struct DropCorrections {
     std::vector<TakePlace> at;
 };
 
-using Edit =
-    std::variant<SetTempo, SetMeter, SetOrigin, SetGrid, SetSectionGrid, SetStrength, SetLeadIn, SetFade, SetFill,
-                 SetGuide, SetThreshold, SetShortestGap, SetBleedJudging, SetEmphasis, SetSectionListening,
-                 SetFinest, SetLabel, SetGroup, SetOffsets, ArrangeKit, BringIn, SetRole, MoveMic, SetMicLevel,
-                 SetMute, SetSolo, MuteCompanion, Correct, DropCorrections, TakeEdit, TimingEdit>;
+using Edit = std::variant<SetTempo, SetMeter, SetOrigin, SetGrid, SetSectionGrid, SetStrength, SetLeadIn, SetFade,
+                          SetFill, SetGuide, SetThreshold, SetShortestGap, SetBleedJudging, SetEmphasis,
+                          SetSectionListening, SetFinest, SetLabel, SetGroup, SetOffsets, ArrangeKit, BringIn,
+                          SetRole, MoveMic, SetMicLevel, SetMute, SetSolo, MuteCompanion, Correct, DropCorrections,
+                          TakeEdit, TimingEdit, HandEdit, FeelEdit>;
 
 /// The session after the edit; the one given is not touched. Errors: badValue (a value out of its range, an index
 /// that does not exist), with a sentence that names the range.

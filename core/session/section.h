@@ -20,7 +20,15 @@ struct SectionListening {
     bool empty() const { return !threshold && !shortestGap && !judgesBleed; }
 };
 
-/// A named run of whole bars. What it does not set itself follows the song.
+/// Beats of one bar, in the meter's own unit.
+struct BeatRange {
+    int first = 1;
+    int count = 1;
+    bool operator==(const BeatRange&) const = default;
+};
+
+/// A named run of whole bars, or of beats inside one bar. What it does not set itself follows the song; beats
+/// follow the section of their bar first.
 struct Section {
     std::string name;
     int firstBar = 1;
@@ -34,13 +42,24 @@ struct Section {
     std::optional<Pull> pull{};
     std::optional<Reach> reach{};
     std::optional<Goings> goings{};
+    std::optional<BeatRange> beats{}; ///< then `bars` is 1
 
     bool operator==(const Section&) const = default;
     bool holds(int bar) const { return firstBar <= bar && bar < firstBar + bars; }
+    /// Of whole bars each beat is held.
+    bool holds(int bar, double beat) const {
+        return holds(bar) && (!beats || (beats->first <= beat && beat < beats->first + beats->count));
+    }
     const SectionListening* listeningOf(const std::string& mic) const;
 };
 
-/// The sections with one more; those in its way are cut short or in two (the second part keeps the name).
+/// Bars first, then what lies in them.
+bool comesBefore(const Section& a, const Section& b);
+/// Whether both claim the same place. Beats lie on top of bars.
+bool overlap(const Section& a, const Section& b);
+
+/// The sections with one more; those of bars in its way are cut short or in two (the second part keeps the name),
+/// those of beats are dropped.
 std::vector<Section> withSection(const std::vector<Section>& sections, const Section& added);
 
 } // namespace lampo

@@ -10,47 +10,87 @@ const SectionListening* Section::listeningOf(const std::string& mic) const {
     return found == listening.end() ? nullptr : &*found;
 }
 
+bool comesBefore(const Section& a, const Section& b) {
+    const auto place = [](const Section& s) { return std::pair(s.firstBar, s.beats ? s.beats->first : 0); };
+    return place(a) < place(b);
+}
+
+bool overlap(const Section& a, const Section& b) {
+    if (a.beats.has_value() != b.beats.has_value())
+        return false;
+    if (a.beats)
+        return a.firstBar == b.firstBar && a.beats->first < b.beats->first + b.beats->count &&
+               b.beats->first < a.beats->first + a.beats->count;
+    return a.firstBar < b.firstBar + b.bars && b.firstBar < a.firstBar + a.bars;
+}
+
 std::vector<Section> withSection(const std::vector<Section>& sections, const Section& added) {
     const int end = added.firstBar + added.bars;
     std::vector<Section> all{added};
     for (const Section& section : sections) {
+        if (!overlap(section, added)) {
+            all.push_back(section);
+            continue;
+        }
+        if (added.beats)
+            continue;
         const int sectionEnd = section.firstBar + section.bars;
         if (section.firstBar < added.firstBar) {
             all.push_back(section);
-            all.back().bars = std::min(sectionEnd, added.firstBar) - section.firstBar;
+            all.back().bars = added.firstBar - section.firstBar;
         }
         if (sectionEnd > end) {
             all.push_back(section);
-            all.back().firstBar = std::max(section.firstBar, end);
-            all.back().bars = sectionEnd - all.back().firstBar;
+            all.back().firstBar = end;
+            all.back().bars = sectionEnd - end;
         }
     }
-    std::sort(all.begin(), all.end(), [](const Section& a, const Section& b) { return a.firstBar < b.firstBar; });
+    std::stable_sort(all.begin(), all.end(), comesBefore);
     return all;
 }
 
 const Section* Session::sectionOf(int bar) const {
-    const auto found = std::find_if(sections.begin(), sections.end(), [&](const auto& s) { return s.holds(bar); });
+    const auto found =
+        std::find_if(sections.begin(), sections.end(), [&](const auto& s) { return !s.beats && s.holds(bar); });
     return found == sections.end() ? nullptr : &*found;
 }
 
-TimingSettings Session::timingOf(int bar) const {
-    TimingSettings ruling = timing;
-    if (const Section* section = sectionOf(bar)) {
-        ruling.grid = section->grid.value_or(ruling.grid);
-        ruling.strength = section->strength.value_or(ruling.strength);
-        ruling.swing = section->swing.value_or(ruling.swing);
-        ruling.pocket = section->pocket.value_or(ruling.pocket);
-        ruling.pull = section->pull.value_or(ruling.pull);
-        ruling.reach = section->reach ? section->reach : ruling.reach;
-        ruling.goings = section->goings.value_or(ruling.goings);
-    }
+namespace {
+
+TimingSettings overlaid(TimingSettings ruling, const Section* section) {
+    if (!section)
+        return ruling;
+    ruling.grid = section->grid.value_or(ruling.grid);
+    ruling.strength = section->strength.value_or(ruling.strength);
+    ruling.swing = section->swing.value_or(ruling.swing);
+    ruling.pocket = section->pocket.value_or(ruling.pocket);
+    ruling.pull = section->pull.value_or(ruling.pull);
+    ruling.reach = section->reach ? section->reach : ruling.reach;
+    ruling.goings = section->goings.value_or(ruling.goings);
     return ruling;
+}
+
+} // namespace
+
+TimingSettings Session::timingOf(int bar) const {
+    return overlaid(timing, sectionOf(bar));
+}
+
+TimingSettings Session::timingAt(BarBeat place) const {
+    const auto beats = std::find_if(sections.begin(), sections.end(),
+                                    [&](const auto& s) { return s.beats && s.holds(place.bar, place.beat); });
+    return overlaid(timingOf(place.bar), beats == sections.end() ? nullptr : &*beats);
 }
 
 const Finest* Session::finestOf(int bar) const {
     const Section* section = sectionOf(bar);
     return section && section->finest ? &*section->finest : finest ? &*finest : nullptr;
+}
+
+const Feel* Session::feelInUse() const {
+    const auto found =
+        std::find_if(feels.begin(), feels.end(), [&](const Feel& kept) { return feel && kept.name == feel->name; });
+    return found == feels.end() ? nullptr : &*found;
 }
 
 std::size_t Session::micNamed(const std::string& stem) const {

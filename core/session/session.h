@@ -1,7 +1,9 @@
 #pragma once
 
 #include "audio/source_file.h"
-#include "map/map_data.h"
+#include "map/feel.h"
+#include "map/musical_map.h"
+#include "session/by_hand.h"
 #include "session/comp.h"
 #include "session/correction.h"
 #include "session/role.h"
@@ -87,13 +89,19 @@ struct Session {
     std::vector<Rating> ratings{}; ///< sorted by bar, then by take
     std::vector<Try> tries{};
     MapData map;
-    std::vector<Section> sections; ///< sorted, not overlapping
+    std::vector<Section> sections; ///< sorted by comesBefore, not overlapping
     TimingSettings timing;
     Assign assign = Assign::path;
     SeamSettings seams;
     ClusterSettings clusters;
     std::optional<Finest> finest; ///< where no section sets its own
     std::vector<Correction> corrections;
+    std::vector<Phrase> phrases{};     ///< by take and place; those of one take share no hit
+    std::vector<PassageMove> shoves{}; ///< by take and place, not overlapping; before the hits are quantized
+    std::vector<PassageMove> slips{};  ///< the same, after they landed
+    std::vector<Feel> feels{};         ///< kept by name
+    std::optional<FeelUse> feel{};     ///< none: the grid is straight
+    std::optional<CompanionLines> towards{};
     std::vector<Version> versions{}; ///< in the order they were kept
 
     bool operator==(const Session&) const = default;
@@ -110,7 +118,11 @@ struct Session {
     const Section* sectionOf(int bar) const;
     /// What rules a bar: the section's own settings before the song's.
     TimingSettings timingOf(int bar) const;
+    /// The same where beats of the bar may be a section of their own.
+    TimingSettings timingAt(BarBeat place) const;
     const Finest* finestOf(int bar) const;
+    /// The feel in use, or null.
+    const Feel* feelInUse() const;
     /// Index into mics, or mics.size().
     std::size_t micNamed(const std::string& stem) const;
     /// Frames from song zero to the end of what sounds last; also the length of the result.

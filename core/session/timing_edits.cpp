@@ -80,14 +80,17 @@ Expected<void> setMap(Session& session, const MapData& map) {
 }
 
 Expected<void> setSections(Session& session, std::vector<Section> sections) {
-    std::sort(sections.begin(), sections.end(),
-              [](const Section& a, const Section& b) { return a.firstBar < b.firstBar; });
+    std::sort(sections.begin(), sections.end(), comesBefore);
     for (std::size_t i = 0; i < sections.size(); ++i) {
         if (sections[i].name.empty() || sections[i].bars < 1)
             return refuse("A section has a name and at least one bar");
-        if (i > 0 && sections[i - 1].firstBar + sections[i - 1].bars > sections[i].firstBar)
-            return fail(ErrorKind::badValue,
-                        "The sections " + sections[i - 1].name + " and " + sections[i].name + " would overlap");
+        if (const auto& beats = sections[i].beats;
+            beats && (sections[i].bars != 1 || beats->first < 1 || beats->count < 1))
+            return refuse("A section of beats lies in one bar and has at least one beat");
+        for (std::size_t other = 0; other < i; ++other)
+            if (overlap(sections[other], sections[i]))
+                return fail(ErrorKind::badValue,
+                            "The sections " + sections[other].name + " and " + sections[i].name + " would overlap");
     }
     session.sections = std::move(sections);
     return {};

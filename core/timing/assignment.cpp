@@ -19,6 +19,7 @@ constexpr double beyondCost = 0.30;     ///< and of each step beyond half a step
 constexpr double wall = 0.95;           ///< steps; nobody plays steadily a whole step off, but jitter adds to drift
 constexpr double wallCost = 10;         ///< and of each step beyond the wall
 constexpr double rideCost = 9;
+constexpr double sentRideCost = 1e6;  ///< of a hit that was sent to a line: only where another was sent there too
 constexpr std::size_t mostRiders = 7; ///< in a row
 
 double weightCost(LineWeight weight) {
@@ -39,11 +40,13 @@ struct Option {
 
 class Path {
 public:
-    Path(std::span<const SongFrame> hits, std::span<const GridLine> lines, SampleRate rate)
+    Path(std::span<const Attack> hits, std::span<const TargetLine> lines, SampleRate rate)
         : hits_(hits), lines_(lines), rate_(rate) {
         std::size_t nearest = 0;
-        for (const SongFrame hit : hits)
+        for (const Attack& hit : hits) {
             options_.push_back(optionsFor(hit, nearest));
+            riding_.push_back(riding_.back() + (hit.sent ? sentRideCost : rideCost));
+        }
     }
 
     std::vector<Assignment> best() {
@@ -67,18 +70,24 @@ private:
     static constexpr Node none{std::numeric_limits<std::size_t>::max(), 0};
     using Costs = std::vector<std::vector<double>>;
 
-    std::vector<Option> optionsFor(SongFrame hit, std::size_t& nearest) const {
-        while (nearest + 1 < lines_.size() && lines_[nearest + 1].frame <= hit)
+    std::vector<Option> optionsFor(const Attack& hit, std::size_t& nearest) const {
+        while (nearest + 1 < lines_.size() && lines_[nearest + 1].frame <= hit.at)
             ++nearest;
         std::vector<Option> options;
+        if (hit.sent)
+            return {{*hit.sent, steps(hit, *hit.sent), 0}};
         const std::size_t first = nearest > 2 ? nearest - 2 : 0;
         for (std::size_t line = first; line < std::min(lines_.size(), nearest + 4); ++line) {
-            const auto step = static_cast<double>(lines_[line].step.frames);
-            const double deviation = static_cast<double>((hit - lines_[line].frame).frames) / step;
+            const double deviation = steps(hit, line);
             if (std::abs(deviation) <= widestSteps)
                 options.push_back({line, deviation, placeCost(deviation) + weightCost(lines_[line].weight)});
         }
         return options;
+    }
+
+    double steps(const Attack& hit, std::size_t line) const {
+        return static_cast<double>((hit.at - lines_[line].frame).frames) /
+               static_cast<double>(lines_[line].step.frames);
     }
 
     /// What all changes between two hits have in common.
@@ -87,9 +96,8 @@ private:
         double precision; ///< 1 / (2 · variance) of the difference of their deviations
     };
     Step stepBetween(std::size_t earlier, std::size_t later) const {
-        const double drift = driftPerSecond * toSeconds(hits_[later] - hits_[earlier], rate_).value;
-        return {rideCost * static_cast<double>(later - earlier - 1),
-                0.5 / (jitterSteps * jitterSteps + drift * drift)};
+        const double drift = driftPerSecond * toSeconds(hits_[later].at - hits_[earlier].at, rate_).value;
+        return {riding_[later] - riding_[earlier + 1], 0.5 / (jitterSteps * jitterSteps + drift * drift)};
     }
 
     static double change(const Option& earlier, const Option& later, const Step& step) {
@@ -119,7 +127,7 @@ private:
     void extend(Costs& costs, const std::vector<double>& least, std::size_t to, bool forward, std::size_t done) {
         auto& best = costs[to];
         // A path may begin here, with all hits before it riding.
-        best.assign(options_[to].size(), rideCost * static_cast<double>(done));
+        best.assign(options_[to].size(), forward ? riding_[to] : riding_.back() - riding_[to + 1]);
         if (forward)
             from_[to].assign(options_[to].size(), none);
         for (std::size_t back = 1; back <= std::min(done, mostRiders + 1); ++back) {
@@ -147,7 +155,7 @@ private:
         std::pair<double, Node> best{unlikely, none};
         for (std::size_t hit = 0; hit < hits_.size(); ++hit)
             for (std::size_t option = 0; option < options_[hit].size(); ++option) {
-                const double cost = forward[hit][option] + rideCost * static_cast<double>(hits_.size() - 1 - hit);
+                const double cost = forward[hit][option] + riding_.back() - riding_[hit + 1];
                 if (cost < best.first)
                     best = {cost, {hit, option}};
             }
@@ -162,37 +170,37 @@ private:
         for (std::size_t option = 0; option < options_[chosen.hit].size(); ++option)
             if (option != chosen.option)
                 next = std::min(next, through(option));
-        return std::min(next - through(chosen.option), 100.0);
+        return std::min(next - through(chosen.option), surest);
     }
 
-    std::span<const SongFrame> hits_;
-    std::span<const GridLine> lines_;
+    std::span<const Attack> hits_;
+    std::span<const TargetLine> lines_;
     SampleRate rate_;
     std::vector<std::vector<Option>> options_;
+    std::vector<double> riding_{0}; ///< cost of all hits before each one riding
     std::vector<std::vector<Node>> from_;
 };
 
 } // namespace
 
-std::vector<Assignment> assignLines(std::span<const SongFrame> hits, std::span<const GridLine> lines,
+std::vector<Assignment> assignLines(std::span<const Attack> hits, std::span<const TargetLine> lines,
                                     SampleRate rate) {
     if (hits.empty() || lines.empty())
         return std::vector<Assignment>(hits.size());
     return Path(hits, lines, rate).best();
 }
 
-std::vector<Assignment> nearestLines(std::span<const SongFrame> hits, std::span<const GridLine> lines) {
+std::vector<Assignment> nearestLines(std::span<const Attack> hits, std::span<const TargetLine> lines) {
     std::vector<Assignment> result(hits.size());
     for (std::size_t hit = 0; hit < hits.size() && !lines.empty(); ++hit) {
-        const auto after = std::partition_point(lines.begin(), lines.end(),
-                                                [&](const GridLine& line) { return line.frame < hits[hit]; });
-        auto nearest = after == lines.end() ? std::prev(after) : after;
-        if (after != lines.begin() && after != lines.end() &&
-            hits[hit] - std::prev(after)->frame <= after->frame - hits[hit])
-            nearest = std::prev(after);
-        const double away = static_cast<double>(std::abs((hits[hit] - nearest->frame).frames)) /
-                            static_cast<double>(nearest->step.frames);
-        result[hit] = {static_cast<std::size_t>(nearest - lines.begin()), 10 * std::max(0.0, 1 - 2 * away)};
+        if (hits[hit].sent) {
+            result[hit] = {hits[hit].sent, surest};
+            continue;
+        }
+        const std::size_t nearest = nearestLine(hits[hit].at, lines);
+        const double away = static_cast<double>(std::abs((hits[hit].at - lines[nearest].frame).frames)) /
+                            static_cast<double>(lines[nearest].step.frames);
+        result[hit] = {nearest, 10 * std::max(0.0, 1 - 2 * away)};
     }
     return result;
 }

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "map/grid.h"
+#include "timing/target_lines.h"
 
 #include <optional>
 #include <span>
@@ -8,21 +8,29 @@
 
 namespace lampo {
 
+/// The attack of a hit, whose line is looked for.
+struct Attack {
+    SongFrame at;
+    std::optional<std::size_t> sent{}; ///< index of the line that it was sent to by hand
+};
+
 /// Which line a hit means.
 struct Assignment {
     std::optional<std::size_t> line; ///< index into the lines; none for a hit that rides between its neighbours
-    double confidence = 0;           ///< how much dearer the next best line would be, 0 (a coin's toss) upwards
+    double confidence = 0;           ///< how much dearer the next best line would be, 0 (a coin's toss) to `surest`
 };
+inline constexpr double surest = 100;
 
 /// One path through all hits at once (dynamic programming): lines strictly in the order of hits, deviations that
 /// change little from hit to hit (the drummer's drift is followed), strong metrical places likelier than weak ones,
-/// and hits between lines (a flam's grace stroke, a roll finer than the grid) left to ride. `hits` ascend.
-/// Time: at most hits x 4 lines x 4 lines x 8 predecessors, and far less where few hits ride.
-std::vector<Assignment> assignLines(std::span<const SongFrame> hits, std::span<const GridLine> lines,
+/// and hits between lines (a flam's grace stroke, a roll finer than the grid) left to ride. `hits` ascend. One that
+/// was sent to a line means that or none, and its neighbours are led by it. Time: at most hits x 4 lines x 4 lines
+/// x 8 predecessors, and far less where few hits ride.
+std::vector<Assignment> assignLines(std::span<const Attack> hits, std::span<const TargetLine> lines,
                                     SampleRate rate);
 
-/// Each hit on the line that is nearest to it, whatever its neighbours do: for comparison. Several hits may mean one
-/// line. Confidence as above: 0 half-way between two lines.
-std::vector<Assignment> nearestLines(std::span<const SongFrame> hits, std::span<const GridLine> lines);
+/// Each hit on the line that is nearest to it, whatever its neighbours do: for comparison. Several hits may mean
+/// one line. Confidence as above: 0 half-way between two lines.
+std::vector<Assignment> nearestLines(std::span<const Attack> hits, std::span<const TargetLine> lines);
 
 } // namespace lampo

@@ -1,6 +1,8 @@
 #include "timing/landing.h"
 
 #include "timing/assignment.h"
+#include "timing/bundles.h"
+#include "timing/riding.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,24 +13,40 @@ namespace {
 /// Below this the next best line is nearly as likely.
 constexpr double sure = 2.0;
 
-const Correction* correctionOf(const Session& session, const Placed& where, const Hit& hit) {
-    for (const Correction& correction : session.corrections)
-        if ((correction.kind == Correction::Kind::pin || correction.kind == Correction::Kind::place) &&
-            correction.take == session.takes[where.take].letter &&
-            std::abs((correction.at - hit.found()).frames) <= correctionTolerance.frames)
-            return &correction;
-    return nullptr;
-}
+/// What was said about where the hits of one take land.
+class SaidOfLanding {
+public:
+    SaidOfLanding(const Session& session, char take) {
+        for (const Correction& correction : session.corrections)
+            if (correction.take == take && aspectOf(correction.kind) == Aspect::landing)
+                corrections_.push_back(&correction);
+        std::sort(corrections_.begin(), corrections_.end(),
+                  [](const Correction* a, const Correction* b) { return a->at < b->at; });
+    }
 
-std::vector<GridLine> linesAround(const Session& session, const MusicalMap& map,
-                                  std::span<const Landing> landings) {
+    const Correction* about(const Hit& hit) const {
+        const auto first =
+            std::partition_point(corrections_.begin(), corrections_.end(), [&](const Correction* correction) {
+                return correction->at < hit.found() - correctionTolerance;
+            });
+        const bool near = first != corrections_.end() && (*first)->at <= hit.found() + correctionTolerance;
+        return near ? *first : nullptr;
+    }
+
+private:
+    std::vector<const Correction*> corrections_;
+};
+
+std::vector<TargetLine> linesAround(const Session& session, const MusicalMap& map,
+                                    std::span<const Landing> landings, std::span<const SongFrame> attacks) {
     // One bar more on both sides: the first and the last hit may mean a line outside.
-    const SongFrame begin = map.barStart(map.barAt(landings.front().played) - 1);
-    const SongFrame end = map.barStart(map.barAt(landings.back().played) + 2);
-    return gridLines(map, {begin, end}, [&](int bar) {
-        const TimingSettings timing = session.timingOf(bar);
-        return GridRule(timing.grid, timing.swing);
-    });
+    const auto [first, last] =
+        std::minmax_element(landings.begin(), landings.end(), [](const Landing& a, const Landing& b) {
+            return a.played + a.shoved < b.played + b.shoved;
+        });
+    const SongFrame begin = map.barStart(map.barAt(first->played + first->shoved) - 1);
+    const SongFrame end = map.barStart(map.barAt(last->played + last->shoved) + 2);
+    return targetLines(session, map, {begin, end}, attacks);
 }
 
 /// Where strength and pocket bring a hit that lies `deviation` frames behind its line: its distance to the line.
@@ -40,7 +58,7 @@ std::int64_t leftOver(std::int64_t deviation, const TimingSettings& timing, Samp
     return target + std::llround(static_cast<double>(deviation - target) * (1.0 - timing.strength / 100.0));
 }
 
-bool withinReach(FrameCount move, const GridLine& line, const TimingSettings& timing, SampleRate rate) {
+bool withinReach(FrameCount move, const TargetLine& line, const TimingSettings& timing, SampleRate rate) {
     if (!timing.reach)
         return true;
     const double farthest = timing.reach->inSteps
@@ -49,15 +67,16 @@ bool withinReach(FrameCount move, const GridLine& line, const TimingSettings& ti
     return static_cast<double>(std::abs(move.frames)) <= farthest;
 }
 
-void landOnLine(Landing& landing, const GridLine& line, double confidence, const TimingSettings& timing,
+void landOnLine(Landing& landing, const TargetLine& line, double confidence, const TimingSettings& timing,
                 SampleRate rate) {
+    const SongFrame from = landing.played + landing.shoved;
     landing.line = line;
     landing.meant = line.frame;
     landing.confidence = confidence;
-    landing.at = asResult(line.frame) + FrameCount{leftOver((landing.played - line.frame).frames, timing, rate)};
+    landing.at = asResult(line.frame) + FrameCount{leftOver((from - line.frame).frames, timing, rate)};
     landing.state = confidence < sure ? LandingState::doubtful : LandingState::landed;
-    if (!withinReach(landing.move(), line, timing, rate)) {
-        landing.at = asResult(landing.played);
+    if (!withinReach(landing.at - asResult(from), line, timing, rate)) {
+        landing.at = asResult(from);
         landing.state = LandingState::beyond;
     }
 }
@@ -66,136 +85,108 @@ void landOnLine(Landing& landing, const GridLine& line, double confidence, const
 void letGo(Landing& landing, Going going) {
     if (going == Going::land)
         return;
-    landing.at = asResult(landing.played);
+    landing.at = asResult(landing.played + landing.shoved);
     landing.state = going == Going::stay ? LandingState::pinned : LandingState::left;
 }
 
-/// What lies between the moves of the neighbours, in proportion to when it was played.
-struct Between {
-    const Landing* before;
-    const Landing* after;
-
-    /// `moveOf` a neighbour, in frames.
-    FrameCount at(SongFrame played, auto&& moveOf) const {
-        if (!before || !after)
-            return before || after ? moveOf(before ? *before : *after) : FrameCount{};
-        const auto span = static_cast<double>((after->played - before->played).frames);
-        const double along = span > 0 ? static_cast<double>((played - before->played).frames) / span : 0;
-        return {std::llround(static_cast<double>(moveOf(*before).frames) * (1 - along) +
-                             static_cast<double>(moveOf(*after).frames) * along)};
-    }
-};
-
-/// Hits without a line move by what lies between their neighbours' moves, so a roll keeps its proportions.
-void rideBetween(std::span<Landing> landings) {
-    const auto anchored = [](const Landing& landing) { return landing.state != LandingState::left; };
-    const auto move = [](const Landing& landing) { return landing.move(); };
-    const auto wholeMove = [](const Landing& landing) { return landing.meant - landing.played; };
-    std::size_t i = 0;
-    while (i < landings.size()) {
-        if (anchored(landings[i])) {
-            ++i;
-            continue;
-        }
-        std::size_t end = i;
-        while (end < landings.size() && !anchored(landings[end]))
-            ++end;
-        const Between neighbours{i > 0 ? &landings[i - 1] : nullptr,
-                                 end < landings.size() ? &landings[end] : nullptr};
-        for (; i < end; ++i) {
-            Landing& rider = landings[i];
-            rider.at = asResult(rider.played) + neighbours.at(rider.played, move);
-            rider.meant = rider.played + neighbours.at(rider.played, wholeMove);
-        }
-    }
-}
-
-int authorityOf(const Landing& landing) {
-    switch (landing.state) {
-    case LandingState::pinned:
-        return 3;
-    case LandingState::landed:
-    case LandingState::beyond:
-        return 2;
-    case LandingState::doubtful:
-        return 1;
-    case LandingState::left:
-        return 0;
-    }
-    return 0;
-}
-
-/// A run of neighbouring hits that move as one. The two ends of the files are runs as well, which never move.
-struct Bundle {
-    std::size_t hits;  ///< how many
-    SourceFrame first; ///< start of the first attack
-    SourceFrame last;  ///< start of the last attack
-    FrameCount move;
-    std::pair<int, double> authority; ///< decides whose move two joined runs take
-};
-
-/// Joins neighbours that cannot be cut apart with every attack whole: too near as played, too near (or in the
-/// wrong order) as landed, or drawn so far apart that their short tail would have to be repeated over and over.
-class Bundler {
+/// The work of land(), step by step.
+class Lander {
 public:
-    explicit Bundler(SampleRate rate)
-        : before_(toFrames(keptBefore, rate)), after_(toFrames(keptAfter, rate)),
-          fade_(toFrames(shortestFade, rate)) {}
+    Lander(const Session& session, const MusicalMap& map, const Placed& where, std::span<const Hit> hits,
+           std::span<const SongFrame> attacks)
+        : session_(session), where_(where), hits_(hits), said_(session, session.takes[where.take].letter),
+          landings_(hits.size()) {
+        for (std::size_t i = 0; i < hits.size(); ++i) {
+            Landing& landing = landings_[i];
+            landing.played = landing.meant = asPlayed(hits[i].anchor, where.shift);
+            landing.shoved = movedBy(session.shoves, take(), hits[i].found());
+            landing.slipped = movedBy(session.slips, take(), hits[i].found());
+            landing.at = asResult(landing.played + landing.shoved);
+        }
+        lines_ = linesAround(session, map, landings_, attacks);
+    }
 
-    std::vector<Bundle> join(std::span<const Hit> hits, std::span<const Landing> landings, FrameCount length) {
-        constexpr std::pair unmoved{9, 0.0};
-        push({0, SourceFrame{0} - after_, SourceFrame{0} - after_, {}, unmoved});
-        for (std::size_t i = 0; i < hits.size(); ++i)
-            push({1,
-                  hits[i].first,
-                  hits[i].last,
-                  landings[i].move(),
-                  {authorityOf(landings[i]), hits[i].level.value}});
-        const SourceFrame end = SourceFrame{length.frames} + before_;
-        push({0, end, end, {}, unmoved});
-        return std::move(bundles_);
+    std::vector<Landing> run() {
+        landAlone();
+        const auto phrases = phrasesOf(session_, where_, hits_);
+        for (const PhraseHits& phrase : phrases) {
+            landAnyway(phrase.first);
+            landAnyway(phrase.last);
+        }
+        std::vector<bool> rides(landings_.size());
+        for (std::size_t i = 0; i < landings_.size(); ++i)
+            rides[i] = landings_[i].state == LandingState::left;
+        keepProportions(phrases, landings_, rides);
+        for (Landing& landing : landings_)
+            landing.at = landing.at + landing.slipped;
+        holdTogether(hits_, landings_, session_.takes[where_.take].length, session_.rate);
+        return std::move(landings_);
     }
 
 private:
-    static constexpr std::int64_t mostRepeats = 4;
+    char take() const { return session_.takes[where_.take].letter; }
 
-    bool separable(const Bundle& a, const Bundle& b) const {
-        if (a.move == b.move)
-            return true;
-        const FrameCount played = b.first - a.last;
-        const FrameCount opened = b.move - a.move;
-        const FrameCount room = played - before_ - after_ - fade_;
-        return room.frames >= 0 && room + opened >= FrameCount{0} && opened.frames <= room.frames * mostRepeats;
-    }
-
-    void push(Bundle next) {
-        while (!bundles_.empty() && !separable(bundles_.back(), next)) {
-            const Bundle& last = bundles_.back();
-            const Bundle& leader = next.authority > last.authority ? next : last;
-            next = {last.hits + next.hits, last.first, next.last, leader.move, leader.authority};
-            bundles_.pop_back();
-        }
-        bundles_.push_back(next);
-    }
-
-    FrameCount before_;
-    FrameCount after_;
-    FrameCount fade_;
-    std::vector<Bundle> bundles_;
-};
-
-void holdTogether(std::span<Landing> landings, const std::vector<Bundle>& bundles) {
-    auto landing = landings.begin();
-    for (const Bundle& bundle : bundles)
-        for (std::size_t hit = 0; hit < bundle.hits; ++hit, ++landing) {
-            if (landing->move() == bundle.move)
+    /// Lines for the hits that have an attack.
+    std::vector<Assignment> assign() const {
+        std::vector<Attack> attacks;
+        for (std::size_t i = 0; i < hits_.size(); ++i) {
+            if (hits_[i].bare)
                 continue;
-            landing->heldTogether = true;
-            landing->at = asResult(landing->played) + bundle.move;
-            if (landing->state != LandingState::pinned)
-                landing->state = LandingState::left;
+            attacks.push_back({landings_[i].played + landings_[i].shoved, {}});
+            const Correction* said = said_.about(hits_[i]);
+            if (said && said->kind == Correction::Kind::line && !lines_.empty())
+                attacks.back().sent = nearestLine(asPlayed(said->at, where_.shift) + said->moved, lines_);
         }
-}
+        return session_.assign == Assign::path ? assignLines(attacks, lines_, session_.rate)
+                                               : nearestLines(attacks, lines_);
+    }
+
+    void landAlone() {
+        const auto assigned = assign();
+        for (std::size_t i = 0, attack = 0; i < hits_.size(); ++i) {
+            Landing& landing = landings_[i];
+            const Assignment meant = hits_[i].bare ? Assignment{} : assigned[attack++];
+            if (meant.line) {
+                const TimingSettings timing = timingAt(lines_[*meant.line]);
+                landOnLine(landing, lines_[*meant.line], meant.confidence, timing, session_.rate);
+                letGo(landing, timing.goings[static_cast<std::size_t>(hits_[i].voice)]);
+            } else {
+                landing.state = LandingState::left;
+            }
+            if (const Correction* said = said_.about(hits_[i]))
+                obey(*said, landing);
+        }
+    }
+
+    void obey(const Correction& said, Landing& landing) const {
+        if (said.kind == Correction::Kind::line)
+            return;
+        landing.state = LandingState::pinned;
+        landing.at = asResult(landing.played);
+        if (said.kind == Correction::Kind::place) {
+            landing.meant = asPlayed(said.at, where_.shift) + said.moved;
+            landing.at = asResult(landing.meant);
+        }
+    }
+
+    /// The ends of a phrase land, whatever their drum does and even between lines.
+    void landAnyway(std::size_t hit) {
+        Landing& landing = landings_[hit];
+        if (landing.state != LandingState::left || lines_.empty())
+            return;
+        const TargetLine line = landing.line.value_or(lines_[nearestLine(landing.played + landing.shoved, lines_)]);
+        landOnLine(landing, line, surest, timingAt(line), session_.rate);
+    }
+
+    TimingSettings timingAt(const TargetLine& line) const { return session_.timingAt(line.place); }
+
+    const Session& session_;
+    const Placed& where_;
+    std::span<const Hit> hits_;
+    SaidOfLanding said_;
+    std::vector<Landing> landings_;
+    std::vector<TargetLine> lines_;
+};
 
 } // namespace
 
@@ -216,42 +207,8 @@ std::string_view name(LandingState state) {
 }
 
 std::vector<Landing> land(const Session& session, const MusicalMap& map, const Placed& where,
-                          std::span<const Hit> hits) {
-    std::vector<Landing> landings(hits.size());
-    if (hits.empty())
-        return landings;
-    std::vector<SongFrame> attacks; // of the hits that have one
-    for (std::size_t i = 0; i < hits.size(); ++i) {
-        landings[i].played = landings[i].meant = asPlayed(hits[i].anchor, where.shift);
-        landings[i].at = asResult(landings[i].played);
-        if (!hits[i].bare)
-            attacks.push_back(landings[i].played);
-    }
-    const auto lines = linesAround(session, map, landings);
-    const auto assigned =
-        session.assign == Assign::path ? assignLines(attacks, lines, session.rate) : nearestLines(attacks, lines);
-    for (std::size_t i = 0, attack = 0; i < hits.size(); ++i) {
-        Landing& landing = landings[i];
-        const Assignment meant = hits[i].bare ? Assignment{} : assigned[attack++];
-        if (const auto& line = meant.line) {
-            const TimingSettings timing = session.timingOf(lines[*line].place.bar);
-            landOnLine(landing, lines[*line], meant.confidence, timing, session.rate);
-            letGo(landing, timing.goings[static_cast<std::size_t>(hits[i].voice)]);
-        } else {
-            landing.state = LandingState::left;
-        }
-        if (const Correction* correction = correctionOf(session, where, hits[i])) {
-            landing.state = LandingState::pinned;
-            landing.at = asResult(landing.played);
-            if (correction->kind == Correction::Kind::place) {
-                landing.meant = asPlayed(correction->at, where.shift) + correction->moved;
-                landing.at = asResult(landing.meant);
-            }
-        }
-    }
-    rideBetween(landings);
-    holdTogether(landings, Bundler(session.rate).join(hits, landings, session.takes[where.take].length));
-    return landings;
+                          std::span<const Hit> hits, std::span<const SongFrame> attacks) {
+    return hits.empty() ? std::vector<Landing>{} : Lander(session, map, where, hits, attacks).run();
 }
 
 } // namespace lampo

@@ -1,8 +1,8 @@
 #pragma once
 
 #include "hits/hit.h"
-#include "map/grid.h"
 #include "session/session.h"
+#include "timing/target_lines.h"
 
 #include <optional>
 #include <span>
@@ -24,9 +24,11 @@ struct Landing {
     SongFrame played;
     SongFrame meant; ///< its line; between lines, the place among its neighbours' lines that it was played at
     ResultFrame at;
-    std::optional<GridLine> line; ///< the line it means
+    std::optional<TargetLine> line; ///< the line it means
     LandingState state = LandingState::landed;
     double confidence = 0;
+    FrameCount shoved{};       ///< moved by hand before it was quantized
+    FrameCount slipped{};      ///< and after it landed; part of `at`
     bool heldTogether = false; ///< too near its neighbour to be cut from it: both move as one
 
     FrameCount move() const { return at - asResult(played); }
@@ -45,8 +47,9 @@ struct Placed {
 };
 
 /// The landings of hits of one take, one for each, in the same order and never crossing. All lines come from the
-/// session's map, sections and grid; strength s leaves (1 − s) of each deviation. Pure.
+/// session's map, sections and grid; strength s leaves (1 − s) of each deviation. `attacks` are those of the
+/// companion to land on, in the song. Pure.
 std::vector<Landing> land(const Session& session, const MusicalMap& map, const Placed& where,
-                          std::span<const Hit> hits);
+                          std::span<const Hit> hits, std::span<const SongFrame> attacks = {});
 
 } // namespace lampo

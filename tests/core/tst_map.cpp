@@ -26,7 +26,7 @@ private slots:
     void sixteenthAt120() {
         // A sixteenth at 120 BPM is 6,000 samples at 48 kHz (arithmetic).
         const MusicalMap map(mapAt(120), {48000});
-        const auto lines = gridLines(map, {{0}, {96000}}, [](int) { return NoteValue{1, 16}; });
+        const auto lines = gridLines(map, {{0}, {96000}}, [](int, int) { return NoteValue{1, 16}; });
         QCOMPARE(lines.size(), std::size_t{16});
         for (std::size_t i = 0; i < lines.size(); ++i)
             QCOMPARE(lines[i].frame.frame, static_cast<std::int64_t>(6000 * i));
@@ -58,7 +58,7 @@ private slots:
         QCOMPARE(map.barStart(3).frame, 192000);
         QCOMPARE(map.barStart(4).frame, 240000); // a lone 2/4 bar lasts one second
         QCOMPARE(map.barStart(5).frame, 324000); // 7/8 lasts 1.75 s
-        const auto lines = gridLines(map, {map.barStart(4), map.barStart(5)}, [](int) { return NoteValue{1, 4}; });
+        const auto lines = gridLines(map, {map.barStart(4), map.barStart(5)}, [](int, int) { return NoteValue{1, 4}; });
         QCOMPARE(lines.size(), std::size_t{4}); // 0, 2, 4 and 6 eighths; the next line is the next bar's
         QCOMPARE(lines[3].place.beat, 7.0);
     }
@@ -71,7 +71,7 @@ private slots:
     }
     void triplets() {
         const MusicalMap map(mapAt(120), {48000});
-        const auto lines = gridLines(map, {{0}, {96000}}, [](int) { return *noteValueNamed("1/8t"); });
+        const auto lines = gridLines(map, {{0}, {96000}}, [](int, int) { return *noteValueNamed("1/8t"); });
         QCOMPARE(lines.size(), std::size_t{12});
         QCOMPARE(lines[1].frame.frame, 8000);
         QCOMPARE(lines[2].frame.frame, 16000); // the last note of a triplet lies at 66.7 % of the beat
@@ -96,10 +96,10 @@ private slots:
         QVERIFY(*noteValueNamed("1/16q") == (NoteValue{1, 20}) && *noteValueNamed("1/1q") == (NoteValue{4, 5}));
         QVERIFY(*noteValueNamed("1/8t") == (NoteValue{1, 12}) && *noteValueNamed("1/8d") == (NoteValue{3, 16}));
         const MusicalMap map(mapAt(120), {48000});
-        const auto lines = gridLines(map, {{0}, {96000}}, [](int) { return *noteValueNamed("1/16q"); });
+        const auto lines = gridLines(map, {{0}, {96000}}, [](int, int) { return *noteValueNamed("1/16q"); });
         QCOMPARE(lines.size(), std::size_t{20});
         QCOMPARE(lines[3].frame.frame, 14400);
-        const auto dotted = gridLines(map, {{0}, {96000}}, [](int) { return *noteValueNamed("1/8d"); });
+        const auto dotted = gridLines(map, {{0}, {96000}}, [](int, int) { return *noteValueNamed("1/8d"); });
         QCOMPARE(dotted.size(), std::size_t{6}); // 0, 3, 6, 9, 12 and 15 sixteenths; the next bar begins anew
     }
     void ramps_data() {

@@ -179,7 +179,7 @@ private slots:
         Session session = *edited(songOf(), SetGrid{*noteValueNamed(grid.toStdString())});
         session = *edited(session, SetSwing{{}, swing});
         const MusicalMap map(session.map, session.rate);
-        const auto lines = gridLines(map, {{0}, {96000}}, [&](int bar) {
+        const auto lines = gridLines(map, {{0}, {96000}}, [&](int bar, int) {
             const auto timing = session.timingOf(bar);
             return GridRule(timing.grid, timing.swing);
         });

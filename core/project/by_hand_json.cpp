@@ -1,0 +1,112 @@
+#include "project/by_hand_json.h"
+
+#include <algorithm>
+
+namespace lampo {
+namespace {
+
+using namespace jsonfields;
+
+constexpr std::int64_t longest = std::int64_t{1} << 40; // frames
+
+json phraseJson(const Phrase& phrase) {
+    return {{"take", std::string(1, phrase.take)},
+            {"first", phrase.first.frame},
+            {"last", phrase.last.frame},
+            {"ease", phrase.ease}};
+}
+
+Phrase readPhrase(const json& j) {
+    const Phrase phrase{letter(j, "take"),
+                        {whole(j, "first", -longest, longest)},
+                        {whole(j, "last", -longest, longest)},
+                        number(j, "ease", 0, 100)};
+    if (phrase.last <= phrase.first)
+        throw Damage{"a phrase ends before it begins"};
+    return phrase;
+}
+
+json moveJson(const PassageMove& move) {
+    return {{"take", std::string(1, move.take)},
+            {"begin", move.range.begin.frame},
+            {"end", move.range.end.frame},
+            {"by", move.by.frames}};
+}
+
+PassageMove readMove(const json& j) {
+    const PassageMove move{letter(j, "take"),
+                           {{whole(j, "begin", -longest, longest)}, {whole(j, "end", -longest, longest)}},
+                           {whole(j, "by", -longest, longest)}};
+    if (move.range.empty())
+        throw Damage{"a moved passage is empty"};
+    return move;
+}
+
+/// In order and apart, whatever order they were stored in.
+template <class Item, class Adder>
+std::vector<Item> readMoves(const json& j, const char* key, Item (*read)(const json&), Adder&& add) {
+    std::vector<Item> all;
+    if (j.contains(key))
+        for (const Item& item : list(j, key, read))
+            all = add(all, item);
+    return all;
+}
+
+} // namespace
+
+json feelJson(const Feel& feel) {
+    return {{"name", feel.name},
+            {"quarters", feel.bar},
+            {"places", listJson(feel.points, [](const FeelPoint& point) {
+                 return json{{"at", point.quarters}, {"late", point.late}, {"level_db", point.level.value}};
+             })}};
+}
+
+Feel readFeel(const json& j) {
+    Feel feel{text(j, "name"), number(j, "quarters", 0.125, longestFeelBar), list(j, "places", [](const json& p) {
+                  return FeelPoint{number(p, "at", 0, longestFeelBar),
+                                   number(p, "late", -longestFeelBar, longestFeelBar),
+                                   {number(p, "level_db", -200, 200)}};
+              })};
+    if (!isFeel(feel))
+        throw Damage{"the places of a feel do not lie in its bar in the order they are played"};
+    return feel;
+}
+
+void writeByHand(const Session& session, json& out) {
+    if (!session.phrases.empty())
+        out["phrases"] = listJson(session.phrases, phraseJson);
+    if (!session.shoves.empty())
+        out["shoves"] = listJson(session.shoves, moveJson);
+    if (!session.slips.empty())
+        out["slips"] = listJson(session.slips, moveJson);
+    if (!session.feels.empty())
+        out["feels"] = listJson(session.feels, feelJson);
+    if (session.feel)
+        out["feel"] = {{"name", session.feel->name}, {"amount", session.feel->amount}};
+    if (session.towards)
+        out["land_on"] = {{"companion", session.towards->name},
+                          {"near_ms", session.towards->near.value},
+                          {"threshold_db", session.towards->threshold.value}};
+}
+
+void readByHand(const json& j, Session& session) {
+    session.phrases = readMoves<Phrase>(j, "phrases", readPhrase, withPhrase);
+    session.shoves = readMoves<PassageMove>(j, "shoves", readMove, withMove);
+    session.slips = readMoves<PassageMove>(j, "slips", readMove, withMove);
+    if (j.contains("feels"))
+        session.feels = list(j, "feels", readFeel);
+    if (j.contains("feel")) {
+        const json& use = member(j, "feel");
+        session.feel = FeelUse{text(use, "name"), number(use, "amount", 0, 100)};
+        if (!session.feelInUse())
+            throw Damage{"the feel in use is not among its feels"};
+    }
+    if (j.contains("land_on")) {
+        const json& lines = member(j, "land_on");
+        session.towards = CompanionLines{
+            text(lines, "companion"), {number(lines, "near_ms", 1, 200)}, {number(lines, "threshold_db", -60, 0)}};
+    }
+}
+
+} // namespace lampo

@@ -1,0 +1,39 @@
+#pragma once
+
+#include "base/error.h"
+#include "session/session.h"
+
+#include <optional>
+#include <string>
+#include <variant>
+
+namespace lampo {
+
+/// Kept by its name; one of the same name gives way.
+struct KeepFeel {
+    Feel feel;
+};
+struct RenameFeel {
+    std::string from;
+    std::string to;
+};
+/// The grid is straight again if it was in use.
+struct DropFeel {
+    std::string name;
+};
+/// None: the grid is straight.
+struct UseFeel {
+    std::optional<FeelUse> use;
+};
+/// None: the grid alone.
+struct FollowCompanion {
+    std::optional<CompanionLines> lines;
+};
+
+using FeelEdit = std::variant<KeepFeel, RenameFeel, DropFeel, UseFeel, FollowCompanion>;
+
+/// See edited() and describe() in edit.h.
+Expected<void> apply(const FeelEdit& edit, Session& session);
+std::string describe(const Session& session, const FeelEdit& edit);
+
+} // namespace lampo
