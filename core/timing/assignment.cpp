@@ -19,7 +19,6 @@ constexpr double beyondCost = 0.30;     ///< and of each step beyond half a step
 constexpr double wall = 0.95;           ///< steps; nobody plays steadily a whole step off, but jitter adds to drift
 constexpr double wallCost = 10;         ///< and of each step beyond the wall
 constexpr double rideCost = 9;
-constexpr double sentRideCost = 1e6;  ///< of a hit that was sent to a line: only where another was sent there too
 constexpr std::size_t mostRiders = 7; ///< in a row
 
 double weightCost(LineWeight weight) {
@@ -38,15 +37,20 @@ struct Option {
     double own;       ///< cost of the hit on this line, whatever its neighbours do
 };
 
+/// A hit that the user sent nowhere, between those that were.
+struct FreeHit {
+    SongFrame at;
+    std::size_t fromLine; ///< its line lies in [fromLine, endLine)
+    std::size_t endLine;
+};
+
 class Path {
 public:
-    Path(std::span<const Attack> hits, std::span<const TargetLine> lines, SampleRate rate)
+    Path(std::span<const FreeHit> hits, std::span<const TargetLine> lines, SampleRate rate)
         : hits_(hits), lines_(lines), rate_(rate) {
         std::size_t nearest = 0;
-        for (const Attack& hit : hits) {
+        for (const FreeHit& hit : hits)
             options_.push_back(optionsFor(hit, nearest));
-            riding_.push_back(riding_.back() + (hit.sent ? sentRideCost : rideCost));
-        }
     }
 
     std::vector<Assignment> best() {
@@ -70,14 +74,12 @@ private:
     static constexpr Node none{std::numeric_limits<std::size_t>::max(), 0};
     using Costs = std::vector<std::vector<double>>;
 
-    std::vector<Option> optionsFor(const Attack& hit, std::size_t& nearest) const {
+    std::vector<Option> optionsFor(const FreeHit& hit, std::size_t& nearest) const {
         while (nearest + 1 < lines_.size() && lines_[nearest + 1].frame <= hit.at)
             ++nearest;
         std::vector<Option> options;
-        if (hit.sent)
-            return {{*hit.sent, steps(hit, *hit.sent), 0}};
-        const std::size_t first = nearest > 2 ? nearest - 2 : 0;
-        for (std::size_t line = first; line < std::min(lines_.size(), nearest + 4); ++line) {
+        const std::size_t first = std::max(nearest > 2 ? nearest - 2 : 0, hit.fromLine);
+        for (std::size_t line = first; line < std::min(hit.endLine, nearest + 4); ++line) {
             const double deviation = steps(hit, line);
             if (std::abs(deviation) <= widestSteps)
                 options.push_back({line, deviation, placeCost(deviation) + weightCost(lines_[line].weight)});
@@ -85,7 +87,7 @@ private:
         return options;
     }
 
-    double steps(const Attack& hit, std::size_t line) const {
+    double steps(const FreeHit& hit, std::size_t line) const {
         return static_cast<double>((hit.at - lines_[line].frame).frames) /
                static_cast<double>(lines_[line].step.frames);
     }
@@ -97,7 +99,8 @@ private:
     };
     Step stepBetween(std::size_t earlier, std::size_t later) const {
         const double drift = driftPerSecond * toSeconds(hits_[later].at - hits_[earlier].at, rate_).value;
-        return {riding_[later] - riding_[earlier + 1], 0.5 / (jitterSteps * jitterSteps + drift * drift)};
+        return {rideCost * static_cast<double>(later - earlier - 1),
+                0.5 / (jitterSteps * jitterSteps + drift * drift)};
     }
 
     static double change(const Option& earlier, const Option& later, const Step& step) {
@@ -127,7 +130,7 @@ private:
     void extend(Costs& costs, const std::vector<double>& least, std::size_t to, bool forward, std::size_t done) {
         auto& best = costs[to];
         // A path may begin here, with all hits before it riding.
-        best.assign(options_[to].size(), forward ? riding_[to] : riding_.back() - riding_[to + 1]);
+        best.assign(options_[to].size(), rideCost * static_cast<double>(done));
         if (forward)
             from_[to].assign(options_[to].size(), none);
         for (std::size_t back = 1; back <= std::min(done, mostRiders + 1); ++back) {
@@ -155,7 +158,7 @@ private:
         std::pair<double, Node> best{unlikely, none};
         for (std::size_t hit = 0; hit < hits_.size(); ++hit)
             for (std::size_t option = 0; option < options_[hit].size(); ++option) {
-                const double cost = forward[hit][option] + riding_.back() - riding_[hit + 1];
+                const double cost = forward[hit][option] + rideCost * static_cast<double>(hits_.size() - 1 - hit);
                 if (cost < best.first)
                     best = {cost, {hit, option}};
             }
@@ -173,11 +176,10 @@ private:
         return std::min(next - through(chosen.option), surest);
     }
 
-    std::span<const Attack> hits_;
+    std::span<const FreeHit> hits_;
     std::span<const TargetLine> lines_;
     SampleRate rate_;
     std::vector<std::vector<Option>> options_;
-    std::vector<double> riding_{0}; ///< cost of all hits before each one riding
     std::vector<std::vector<Node>> from_;
 };
 
@@ -185,9 +187,29 @@ private:
 
 std::vector<Assignment> assignLines(std::span<const Attack> hits, std::span<const TargetLine> lines,
                                     SampleRate rate) {
+    std::vector<Assignment> result(hits.size());
     if (hits.empty() || lines.empty())
-        return std::vector<Assignment>(hits.size());
-    return Path(hits, lines, rate).best();
+        return result;
+    std::vector<FreeHit> free;
+    std::vector<std::size_t> places; // of the free ones among all
+    std::size_t from = 0, closed = 0;
+    for (std::size_t i = 0; i < hits.size(); ++i) {
+        if (!hits[i].sent) {
+            free.push_back({hits[i].at, from, lines.size()});
+            places.push_back(i);
+        } else if (*hits[i].sent >= from) { // one sent behind what comes after it rides
+            result[i] = {hits[i].sent, surest};
+            from = *hits[i].sent + 1;
+            for (; closed < free.size(); ++closed)
+                free[closed].endLine = *hits[i].sent;
+        }
+    }
+    if (free.empty())
+        return result;
+    const auto best = Path(free, lines, rate).best();
+    for (std::size_t i = 0; i < best.size(); ++i)
+        result[places[i]] = best[i];
+    return result;
 }
 
 std::vector<Assignment> nearestLines(std::span<const Attack> hits, std::span<const TargetLine> lines) {

@@ -23,9 +23,9 @@ inline constexpr double surest = 100;
 
 /// One path through all hits at once (dynamic programming): lines strictly in the order of hits, deviations that
 /// change little from hit to hit (the drummer's drift is followed), strong metrical places likelier than weak ones,
-/// and hits between lines (a flam's grace stroke, a roll finer than the grid) left to ride. `hits` ascend. One that
-/// was sent to a line means that or none, and its neighbours are led by it. Time: at most hits x 4 lines x 4 lines
-/// x 8 predecessors, and far less where few hits ride.
+/// and hits between lines (a flam's grace stroke, a roll finer than the grid) left to ride. `hits` ascend. Those
+/// that were sent to lines hold them, and the others keep to their side of them. Time: at most hits x 4 lines x 4
+/// lines x 8 predecessors, and far less where few hits ride.
 std::vector<Assignment> assignLines(std::span<const Attack> hits, std::span<const TargetLine> lines,
                                     SampleRate rate);
 
