@@ -1,18 +1,16 @@
 #include "player/mixer.h"
 
 #include "base/text.h"
-#include "map/grid.h"
+#include "render/click.h"
 
 #include <algorithm>
 #include <cmath>
 #include <limits>
-#include <numbers>
 
 namespace lampo {
 namespace {
 
-constexpr float headroom = 0.5F; ///< eleven mics of one kit add up
-constexpr Milliseconds clickLength{30};
+constexpr float headroom = 0.5F;         ///< eleven mics of one kit add up
 constexpr Milliseconds companionFade{5}; ///< where bars were inserted, repeated or deleted
 
 /// Where a mic stands by its name: left, right, or the middle.
@@ -131,23 +129,12 @@ void Mixer::addCompanion(std::size_t companion, const FormPart& part, Range<Song
     }
 }
 
-void Mixer::addClick(ResultFrame at, std::span<float> interleaved) const {
-    const auto frames = static_cast<std::int64_t>(interleaved.size() / 2);
-    const FrameCount length = toFrames(clickLength, map_.rate());
-    const Range<SongFrame> range{SongFrame{at.frame} - length, SongFrame{at.frame + frames}};
-    const auto beats = gridLines(map_, range, [&](int bar, int) { return NoteValue{1, map_.meterOf(bar).unit}; });
-    for (const GridLine& beat : beats) {
-        const double hertz = beat.weight == LineWeight::bar ? 1660 : 1245;
-        for (std::int64_t i = std::max<std::int64_t>(0, beat.frame.frame - at.frame); i < frames; ++i) {
-            const std::int64_t since = at.frame + i - beat.frame.frame;
-            if (since >= length.frames)
-                break;
-            const double time = static_cast<double>(since) / map_.rate().hz;
-            const auto ping =
-                static_cast<float>(0.25 * std::exp(-time / 0.006) * std::sin(2 * std::numbers::pi * hertz * time));
-            interleaved[2 * static_cast<std::size_t>(i)] += ping;
-            interleaved[2 * static_cast<std::size_t>(i) + 1] += ping;
-        }
+void Mixer::addClick(ResultFrame at, std::span<float> interleaved) {
+    click_.assign(interleaved.size() / 2, 0.0F);
+    lampo::addClick(map_, {}, at, click_);
+    for (std::size_t i = 0; i < click_.size(); ++i) {
+        interleaved[2 * i] += click_[i];
+        interleaved[2 * i + 1] += click_[i];
     }
 }
 

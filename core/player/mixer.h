@@ -46,7 +46,7 @@ private:
     /// Its part inside one part of the form, faded where the recording does not go on.
     void addCompanion(std::size_t companion, const FormPart& part, Range<SongFrame> within, ResultFrame at,
                       std::span<float> interleaved);
-    void addClick(ResultFrame at, std::span<float> interleaved) const;
+    void addClick(ResultFrame at, std::span<float> interleaved);
 
     std::shared_ptr<const Programme> programme_;
     Renderer renderer_;
@@ -54,6 +54,7 @@ private:
     std::vector<Gains> gains_; ///< per mic
     std::vector<std::unique_ptr<WindowReader>> companions_;
     std::vector<std::vector<float>> buffers_;
+    std::vector<float> click_;
     std::optional<BandEmphasis> emphasis_;
     std::string trouble_;
 };
