@@ -7,6 +7,7 @@
 #include "comp_option.h"
 #include "deliver/report.h"
 #include "midi/tempo_map.h"
+#include "project/feel_file.h"
 #include "project/import_plan.h"
 #include "project/project_file.h"
 #include "session/edit.h"
@@ -169,6 +170,13 @@ Expected<std::vector<Edit>> editsOf(const Options& options, const Session& sessi
     if (options.strength)
         edits.emplace_back(SetStrength{*options.strength});
     addTimingEdits(options, edits);
+    if (!options.feel.empty()) {
+        auto feel = readFeelFile(options.feel);
+        if (!feel)
+            return tl::unexpected(feel.error());
+        edits.emplace_back(KeepFeel{*feel});
+        edits.emplace_back(UseFeel{FeelUse{feel->name, options.feelAmount}});
+    }
     if (options.leadIn)
         edits.emplace_back(SetLeadIn{{*options.leadIn}});
     if (options.fade)
@@ -301,6 +309,14 @@ void addOptions(CLI::App& command, Options& options) {
         ->delimiter(',')
         ->allow_extra_args(false)
         ->check(checkVoice)
+        ->group("Timing");
+    auto* feel =
+        command
+            .add_option("--feel", options.feel, "land on the feel of a file: one of ours or a MIDI file's notes")
+            ->group("Timing");
+    command.add_option("--feel-amount", options.feelAmount, "per cent of it")
+        ->check(CLI::Range(0.0, 100.0))
+        ->needs(feel)
         ->group("Timing");
     command.add_option("--lead-in", options.leadIn, "ms kept before each attack")
         ->check(CLI::Range(0.0, 50.0))

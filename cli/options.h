@@ -36,6 +36,8 @@ struct Options {
     std::optional<double> reach;
     std::optional<std::string> assign;
     std::vector<std::string> land;
+    std::filesystem::path feel;
+    double feelAmount = 100;
     std::optional<double> leadIn;
     std::optional<double> fade;
     std::optional<std::string> fill;

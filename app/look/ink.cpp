@@ -92,6 +92,7 @@ QPushButton, QComboBox, QLineEdit, QAbstractSpinBox {
     background: PAPER; color: TEXT; border: 1px solid RULE; border-radius: 0px; padding: 2px 6px; min-height: 1.3em; }
 QPushButton:hover, QComboBox:hover { border-color: BARLINE; }
 QPushButton:pressed { background: POCKET; }
+QPushButton:checked { background: TEXT; color: PAPER; }
 QPushButton:disabled { color: FAINT; }
 QPushButton:focus, QComboBox:focus, QLineEdit:focus, QAbstractSpinBox:focus { border: 1px solid ACCENT; }
 QCheckBox:focus, QRadioButton:focus, QSlider:focus { outline: 1px solid ACCENT; }

@@ -1,5 +1,7 @@
 #include "sheet/hit_drag_tool.h"
 
+#include "proof/warnings.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -37,9 +39,20 @@ SheetState::Drag HitDragTool::move(const SheetState& state, QPoint at, bool free
     const ResultFrame low = *hit_ > 0 ? landings[*hit_ - 1].at + apart : ResultFrame{0};
     const ResultFrame high =
         *hit_ + 1 < landings.size() ? landings[*hit_ + 1].at - apart : ResultFrame{state.session->length().frames};
+    const ResultFrame wanted = to;
     if (low < high)
         to = std::clamp(to, low, high);
-    return {*hit_, to};
+    using Limit = SheetState::Drag::Limit;
+    return {*hit_, to, wanted != to ? Limit::neighbour : opensLongHole(state, to) ? Limit::hole : Limit::none};
+}
+
+/// In front of the hit, or behind it.
+bool HitDragTool::opensLongHole(const SheetState& state, ResultFrame to) const {
+    const auto& landings = state.outcome->landings;
+    const FrameCount move = to - asResult(landings[*hit_].played);
+    const FrameCount most = toFrames(longestHole, state.session->rate);
+    return (*hit_ > 0 && move - landings[*hit_ - 1].move() > most) ||
+           (*hit_ + 1 < landings.size() && landings[*hit_ + 1].move() - move > most);
 }
 
 std::optional<Edit> HitDragTool::release(const SheetState& state, QPoint at, bool free) {

@@ -18,6 +18,8 @@ public:
     void cancel() { hit_.reset(); }
 
 private:
+    bool opensLongHole(const SheetState& state, ResultFrame to) const;
+
     std::optional<std::size_t> hit_;
     QPoint pressed_;
     ResultFrame from_;

@@ -1,12 +1,43 @@
 #include "sheet/ladder_painter.h"
 
+#include "chain/hand_work.h"
 #include "look/noteheads.h"
+
+#include <QPainterPath>
 
 #include <cmath>
 #include <map>
 #include <utility>
 
 namespace lampo {
+
+namespace {
+
+/// A slur from the first landed hit of a phrase to the last, as phrases are written in scores.
+void paintPhrases(QPainter& painter, const SheetState& state, std::size_t first, std::size_t last) {
+    const int y = state.layout.ladderLandedY();
+    painter.setPen(QPen(state.ink.text, 1.4));
+    painter.setBrush(Qt::NoBrush);
+    for (std::size_t i = first; i < last;) {
+        const auto phrase = phraseAt(*state.session, *state.outcome, i);
+        std::size_t end = i + 1;
+        while (phrase && end < state.outcome->hits.size() &&
+               phraseAt(*state.session, *state.outcome, end) == phrase)
+            ++end;
+        if (phrase) {
+            const double left = state.axis.toX(static_cast<double>(state.landingOf(i).frame));
+            const double right = state.axis.toX(static_cast<double>(state.landingOf(end - 1).frame));
+            const double high = std::min(14.0, 4 + (right - left) / 12);
+            QPainterPath slur(QPointF(left, y + 7));
+            slur.cubicTo(QPointF(left + (right - left) / 4, y + 7 + high),
+                         QPointF(right - (right - left) / 4, y + 7 + high), QPointF(right, y + 7));
+            painter.drawPath(slur);
+        }
+        i = end;
+    }
+}
+
+} // namespace
 
 void paintLadder(QPainter& painter, const SheetState& state) {
     const QRect area = state.layout.ladder;
@@ -36,7 +67,9 @@ void paintLadder(QPainter& painter, const SheetState& state) {
         const QPoint pixels(static_cast<int>(played.x()), static_cast<int>(landed.x()));
         if (crowded && !selected && std::exchange(drawn[hit.voice], pixels) == pixels)
             continue;
-        const QColor ink = selected ? state.ink.accent : state.ink.of(hit.voice);
+        const bool stopped =
+            state.drag && state.drag->hit == i && state.drag->limit != SheetState::Drag::Limit::none;
+        const QColor ink = stopped ? state.ink.alarm : selected ? state.ink.accent : state.ink.of(hit.voice);
         painter.setPen(QPen(ink, selected ? 2.0 : 1.0,
                             landing.state == LandingState::doubtful ? Qt::DashLine : Qt::SolidLine));
         painter.drawLine(played, landed);
@@ -51,6 +84,7 @@ void paintLadder(QPainter& painter, const SheetState& state) {
             painter.drawLine(landed + QPointF(-size * 0.7, size), landed + QPointF(size * 0.7, size));
         }
     }
+    paintPhrases(painter, state, first, last);
     for (const auto& [voice, points] : dots)
         drawDots(painter, points, 3, state.ink.of(voice));
     painter.restore();

@@ -8,18 +8,38 @@
 namespace lampo {
 namespace {
 
-/// Bar by bar: each has the pocket of its section.
-void paintPocket(QPainter& painter, const SheetState& state, double half) {
-    const QRect area = state.layout.plot;
-    const MusicalMap map(state.session->map, state.session->rate);
-    const int last = map.barAt({static_cast<std::int64_t>(state.axis.lastFrame())});
-    for (int bar = map.barAt({static_cast<std::int64_t>(state.axis.firstFrame())}); bar <= last; ++bar) {
-        const double near = half * std::min(1.0, state.session->timingOf(bar).pocket.value / state.plotReach);
-        const double left = state.axis.toX(static_cast<double>(map.barStart(bar).frame));
-        const double right = state.axis.toX(static_cast<double>(map.barStart(bar + 1).frame));
-        if (near > 0)
-            painter.fillRect(QRectF(left, area.center().y() - near, right - left, 2 * near), state.ink.pocket);
+/// The lines that hits can mean, where feel or a companion bend them, on the scale of the plot; thin enough to be
+/// told apart. The pocket lies around them.
+void paintLines(QPainter& painter, const SheetState& state) {
+    const Session& session = *state.session;
+    const MusicalMap map(session.map, session.rate);
+    const Range<SongFrame> shown{{static_cast<std::int64_t>(state.axis.firstFrame())},
+                                 {static_cast<std::int64_t>(state.axis.lastFrame()) + 1}};
+    const bool bent = session.feelInUse() || session.towards;
+    if (!bent && session.timing.pocket.value == 0 && session.sections.empty())
+        return;
+    const auto lines = targetLines(session, map, shown, *state.outcome->attacks);
+    QPolygonF places;
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+        const double left = state.axis.toX(static_cast<double>(lines[i].frame.frame));
+        const double right = state.axis.toX(i + 1 < lines.size() ? static_cast<double>(lines[i + 1].frame.frame)
+                                                                 : state.axis.lastFrame());
+        const double late = toMilliseconds(lines[i].bent, session.rate).value;
+        const double pocket = session.timingAt(lines[i].place).pocket.value;
+        if (pocket > 0) {
+            const double top = state.plotY(late - pocket), bottom = state.plotY(late + pocket);
+            painter.fillRect(QRectF(left, top, right - left, bottom - top), state.ink.pocket);
+        }
+        places << QPointF(left, state.plotY(late));
     }
+    if (!bent)
+        return;
+    painter.setPen(QPen(state.ink.text, 1));
+    painter.drawPolyline(places);
+    const double width = places.size() > 1 ? (places.back().x() - places.front().x()) / static_cast<double>(places.size() - 1) : 100;
+    if (width > 8)
+        for (const QPointF& place : places)
+            painter.drawLine(place - QPointF(3, 0), place + QPointF(3, 0));
 }
 
 void paintScale(QPainter& painter, const SheetState& state) {
@@ -27,7 +47,7 @@ void paintScale(QPainter& painter, const SheetState& state) {
     const double half = area.height() / 2.0 - 8;
     const double reach = state.plotReach;
     painter.fillRect(area, state.ink.paper);
-    paintPocket(painter, state, half);
+    paintLines(painter, state);
     painter.setPen(state.ink.rule);
     painter.drawLine(area.topLeft(), area.topRight());
     for (const double part : {-1.0, -0.5, 0.5, 1.0})
@@ -63,7 +83,9 @@ void paintPlot(QPainter& painter, const SheetState& state) {
         if (!state.latenessOf(i, true))
             continue;
         const Voice voice = state.outcome->hits[i].voice;
-        const QColor ink = state.isSelected(i) ? state.ink.accent : state.ink.of(voice);
+        const bool stopped =
+            state.drag && state.drag->hit == i && state.drag->limit != SheetState::Drag::Limit::none;
+        const QColor ink = stopped ? state.ink.alarm : state.isSelected(i) ? state.ink.accent : state.ink.of(voice);
         const QPointF played = state.plotPoint(i, false);
         const QPointF landed = state.plotPoint(i, true);
         if (crowded && !state.isSelected(i)) {

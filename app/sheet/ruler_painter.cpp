@@ -49,7 +49,8 @@ void paintRibbon(QPainter& painter, const SheetState& state) {
     const QRect area = state.layout.ruler;
     for (const Piece& piece : pieces) {
         const double left = std::max(0.0, state.axis.toX(static_cast<double>(piece.range.begin.frame)));
-        const double right = std::min(area.width() + 0.0, state.axis.toX(static_cast<double>(piece.range.end.frame)));
+        const double right =
+            std::min(area.width() + 0.0, state.axis.toX(static_cast<double>(piece.range.end.frame)));
         if (piece.take && right > left)
             painter.fillRect(QRectF(left, area.bottom() - 3, right - left, 3),
                              state.ink.ofTake(*state.session, *piece.take));

@@ -131,17 +131,13 @@ std::optional<double> SheetState::latenessOf(std::size_t hit, bool landed) const
     if (!landing.line)
         return std::nullopt;
     const ResultFrame at = landed ? landingOf(hit) : asResult(landing.played);
-    return toMilliseconds(at - asResult(landing.line->frame), session->rate).value;
+    return toMilliseconds(at - asResult(landing.line->frame - landing.line->bent), session->rate).value;
 }
 
 void SheetState::measurePlot() {
     double worst = 0;
-    for (const Landing& landing : outcome->landings)
-        if (landing.line)
-            worst = std::max(
-                worst,
-                std::abs(
-                    toMilliseconds(asResult(landing.played) - asResult(landing.line->frame), session->rate).value));
+    for (std::size_t hit = 0; hit < outcome->landings.size(); ++hit)
+        worst = std::max(worst, std::abs(latenessOf(hit, false).value_or(0)));
     for (const double reach : {20.0, 40.0, 60.0, 120.0}) {
         plotReach = reach;
         if (worst <= reach)
@@ -150,12 +146,14 @@ void SheetState::measurePlot() {
     plotReach = 250;
 }
 
+double SheetState::plotY(double milliseconds) const {
+    const double half = layout.plot.height() / 2.0 - 8;
+    return layout.plot.center().y() + std::clamp(milliseconds / plotReach, -1.0, 1.0) * half;
+}
+
 QPointF SheetState::plotPoint(std::size_t hit, bool landed) const {
-    const QRect plot = layout.plot;
-    const double half = plot.height() / 2.0 - 8;
-    const double late = std::clamp(latenessOf(hit, landed).value_or(0) / plotReach, -1.0, 1.0);
     const double frame = static_cast<double>(landed ? landingOf(hit).frame : outcome->landings[hit].played.frame);
-    return {axis.toX(frame), plot.center().y() + late * half};
+    return {axis.toX(frame), plotY(latenessOf(hit, landed).value_or(0))};
 }
 
 std::pair<std::size_t, std::size_t> SheetState::visibleHits() const {

@@ -43,6 +43,8 @@ struct SheetState {
     struct Drag {
         std::size_t hit;
         ResultFrame at;
+        enum class Limit { none, neighbour, hole };
+        Limit limit = Limit::none; ///< it cannot go farther, or what it leaves behind is too long to fill well
     };
     std::optional<Drag> drag;
     Range<ResultFrame> loop;
@@ -51,11 +53,14 @@ struct SheetState {
     ResultFrame landingOf(std::size_t hit) const;
     /// Where the hit was played, or is being dragged to.
     SongFrame playedAt(std::size_t hit) const;
-    /// Milliseconds, late is positive; none for a hit without a line.
+    /// Milliseconds behind the grid (not what feel or a companion make of it), late is positive; none for a hit
+    /// without a line.
     std::optional<double> latenessOf(std::size_t hit, bool landed) const;
     /// Half the height of the early/late plot, ms; measurePlot() sets it after the outcome changed.
     double plotReach = 20;
     void measurePlot();
+    /// Where a lateness is drawn in the plot.
+    double plotY(double milliseconds) const;
     QPointF plotPoint(std::size_t hit, bool landed) const;
     /// First and one-past-last hit that may be visible.
     std::pair<std::size_t, std::size_t> visibleHits() const;

@@ -1,5 +1,7 @@
 #include "sheet/sheet_words.h"
 
+#include "chain/hand_work.h"
+
 #include <QObject>
 
 #include <cmath>
@@ -19,6 +21,18 @@ QString wordsFor(const SheetState& state, std::size_t hit) {
     text += QObject::tr(", %1 dB, %2")
                 .arg(found.level.value, 0, 'f', 1)
                 .arg(QLatin1String(name(state.outcome->landings[hit].state).data()));
+    if (state.drag && state.drag->limit == SheetState::Drag::Limit::neighbour)
+        text += QObject::tr(", held back by its neighbour");
+    if (state.drag && state.drag->limit == SheetState::Drag::Limit::hole)
+        text += QObject::tr(", opens a hole of more than %1 ms").arg(longestHole.value);
+    if (const Landing& landing = state.outcome->landings[hit]; landing.shoved != FrameCount{})
+        text += QObject::tr(", shoved by %1 ms")
+                    .arg(toMilliseconds(landing.shoved, state.session->rate).value, 0, 'f', 1);
+    if (const Landing& landing = state.outcome->landings[hit]; landing.slipped != FrameCount{})
+        text += QObject::tr(", slipped by %1 ms")
+                    .arg(toMilliseconds(landing.slipped, state.session->rate).value, 0, 'f', 1);
+    if (phraseAt(*state.session, *state.outcome, hit))
+        text += QObject::tr(", in a phrase");
     if (state.session->takes.size() > 1)
         text += QObject::tr(", take %1").arg(QLatin1Char(state.session->takes[found.take].letter));
     return text;

@@ -2,6 +2,7 @@
 
 #include "onsets/onset_finder.h"
 #include "shell/player_control.h"
+#include "stops/timing/hand_page.h"
 
 #include <QMenu>
 
@@ -18,8 +19,9 @@ constexpr Milliseconds longestSlice{800}; ///< of a hit that nothing follows
 
 } // namespace
 
-HitMenu::HitMenu(QMenu* menu, Actions& actions, Document& document, SheetWidget& sheet, PlayerControl& player)
-    : QObject(menu), document_(document), sheet_(sheet), player_(player) {
+HitMenu::HitMenu(QMenu* menu, Actions& actions, Document& document, SheetWidget& sheet, HandPage& hand,
+                 PlayerControl& player)
+    : QObject(menu), document_(document), sheet_(sheet), hand_(hand), player_(player) {
     addCorrections(menu, actions);
     menu->addSeparator();
     addShapes(menu, actions);
@@ -79,18 +81,19 @@ void HitMenu::fillAnchors(QMenu* menu) {
 
 void HitMenu::addNudges(QMenu* menu, Actions& actions) {
     const auto ms = [this](double value) { return toFrames(Milliseconds{value}, document_.session().rate); };
-    menu->addAction(actions.add(QStringLiteral("nudge-earlier"), tr("Land 100 samples earlier"),
-                                QKeySequence(tr("Alt+Left")), [this] { nudge({-100}); }));
-    menu->addAction(actions.add(QStringLiteral("nudge-later"), tr("Land 100 samples later"),
-                                QKeySequence(tr("Alt+Right")), [this] { nudge({100}); }));
-    menu->addAction(actions.add(QStringLiteral("nudge-earlier-fine"), tr("Land 1 ms earlier"),
-                                QKeySequence(tr("Alt+Shift+Left")), [=, this] { nudge(-ms(1)); }));
-    menu->addAction(actions.add(QStringLiteral("nudge-later-fine"), tr("Land 1 ms later"),
-                                QKeySequence(tr("Alt+Shift+Right")), [=, this] { nudge(ms(1)); }));
-    menu->addAction(actions.add(QStringLiteral("start-earlier"), tr("Attack begins 0.5 ms earlier"),
-                                QKeySequence(tr("Ctrl+Left")), [=, this] { moveStart(-ms(0.5)); }));
-    menu->addAction(actions.add(QStringLiteral("start-later"), tr("Attack begins 0.5 ms later"),
-                                QKeySequence(tr("Ctrl+Right")), [=, this] { moveStart(ms(0.5)); }));
+    const auto add = [&](const char* name, const QString& text, const QString& keys, std::function<void()> call) {
+        menu->addAction(actions.add(QLatin1String(name), text, QKeySequence(keys), std::move(call)));
+    };
+    add("nudge-earlier", tr("Land &earlier by the nudge"), tr("Alt+Left"), [this] { hand_.nudge(-1); });
+    add("nudge-later", tr("Land &later by the nudge"), tr("Alt+Right"), [this] { hand_.nudge(1); });
+    add("nudge-earlier-fine", tr("Land 1 ms earlier"), tr("Alt+Shift+Left"), [=, this] { nudge(-ms(1)); });
+    add("nudge-later-fine", tr("Land 1 ms later"), tr("Alt+Shift+Right"), [=, this] { nudge(ms(1)); });
+    add("line-before", tr("Mean the line before"), tr("Shift+Left"), [this] { hand_.send(-1); });
+    add("line-after", tr("Mean the line after"), tr("Shift+Right"), [this] { hand_.send(1); });
+    add("make-phrase", tr("Make a phra&se"), tr("R"), [this] { hand_.makePhrase(); });
+    add("clear-by-hand", tr("Clear what was done by hand here"), tr("Shift+Del"), [this] { hand_.clear(); });
+    add("start-earlier", tr("Attack begins 0.5 ms earlier"), tr("Ctrl+Left"), [=, this] { moveStart(-ms(0.5)); });
+    add("start-later", tr("Attack begins 0.5 ms later"), tr("Ctrl+Right"), [=, this] { moveStart(ms(0.5)); });
 }
 
 void HitMenu::addListening(QMenu* menu, Actions& actions) {
@@ -247,12 +250,10 @@ void HitMenu::join() {
 }
 
 void HitMenu::nudge(FrameCount by) {
-    std::vector<Correction> corrections;
-    for (const std::size_t hit : sheet_.state().selection)
-        corrections.push_back(landedAt(document_.session(), document_.outcome().hits[hit],
-                                       document_.outcome().landings[hit].at + by));
-    if (!corrections.empty())
-        document_.perform(Correct{std::move(corrections)}, nudgeGesture_);
+    const auto edit = nudging(document_.session(), document_.outcome(), sheet_.state().selection, by);
+    if (!edit)
+        return emit troubled(QString::fromStdString(edit.error().sentence));
+    document_.perform(*edit, nudgeGesture_);
 }
 
 void HitMenu::moveStart(FrameCount by) {

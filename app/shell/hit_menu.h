@@ -10,6 +10,7 @@ class QMenu;
 
 namespace lampo {
 
+class HandPage;
 class PlayerControl;
 
 /// The menu Hits: corrections of the chosen hits, steps from hit to hit, and listening to one. Every correction is
@@ -17,7 +18,8 @@ class PlayerControl;
 class HitMenu : public QObject {
     Q_OBJECT
 public:
-    HitMenu(QMenu* menu, Actions& actions, Document& document, SheetWidget& sheet, PlayerControl& player);
+    HitMenu(QMenu* menu, Actions& actions, Document& document, SheetWidget& sheet, HandPage& hand,
+            PlayerControl& player);
 
     void stepHit(int step);
     /// To the next candidate that lies within 6 dB of its threshold: those are worth a look.
@@ -52,6 +54,7 @@ private:
 
     Document& document_;
     SheetWidget& sheet_;
+    HandPage& hand_;
     PlayerControl& player_;
     int nudgeGesture_ = 0;
 };

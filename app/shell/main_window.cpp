@@ -14,7 +14,7 @@
 #include "stops/proof_panel.h"
 #include "stops/seams_panel.h"
 #include "stops/takes_panel.h"
-#include "stops/timing_panel.h"
+#include "stops/timing/timing_panel.h"
 #include "stops/versions_panel.h"
 
 #include <QApplication>
@@ -25,6 +25,7 @@
 #include <QMessageBox>
 #include <QMimeData>
 #include <QScreen>
+#include <QScrollArea>
 #include <QSettings>
 
 namespace lampo {
@@ -67,12 +68,19 @@ void MainWindow::buildWindow() {
     map_ = new MapPanel(document_);
     hitsPanel_ = new HitsPanel(document_);
     takesPanel_ = new TakesPanel(document_, *takes_);
-    perStop_ = {kit_,   map_,  takesPanel_, hitsPanel_, new TimingPanel(document_), new SeamsPanel(document_),
-                proof_, print_};
+    timing_ = new TimingPanel(document_, *sheet_);
+    perStop_ = {kit_, map_, takesPanel_, hitsPanel_, timing_, new SeamsPanel(document_), proof_, print_};
     versions_ = new VersionsPanel(document_);
     panels_ = new QStackedWidget;
-    for (Panel* panel : perStop_)
-        panels_->addWidget(panel);
+    for (Panel* panel : perStop_) { // on a low screen they scroll
+        auto* scroll = new QScrollArea;
+        scroll->setWidget(panel);
+        scroll->setWidgetResizable(true);
+        scroll->setFrameShape(QFrame::NoFrame);
+        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        scroll->setFocusPolicy(Qt::NoFocus);
+        panels_->addWidget(scroll);
+    }
     panels_->addWidget(versions_);
 
     auto* separator = new QAction(this);
@@ -162,6 +170,7 @@ void MainWindow::connectParts() {
     connect(map_, &MapPanel::originFromSelection, this, &MainWindow::originFromSelection);
     connect(map_, &MapPanel::sectionWanted, this, &MainWindow::sectionFromLoop);
     connect(map_, &MapPanel::troubled, this, &MainWindow::tell);
+    connect(timing_, &TimingPanel::troubled, this, &MainWindow::tell);
 }
 
 void MainWindow::connectTakes() {

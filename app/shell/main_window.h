@@ -2,6 +2,7 @@
 
 #include "document/document.h"
 #include "player/audio_device.h"
+#include "render/click.h"
 #include "sheet/sheet_widget.h"
 #include "shell/actions.h"
 
@@ -28,6 +29,7 @@ class StopLine;
 class TakesMenu;
 class TakesPanel;
 class TakeStrip;
+class TimingPanel;
 class VersionsPanel;
 
 enum class Stop { kit, map, takes, hits, timing, seams, proof, print };
@@ -56,6 +58,8 @@ public:
     void showVersions();
     void setShow(Show show);
     void setNight(bool night);
+    /// The click of the whole song; writing over a source is refused.
+    void writeClickTo(const QString& file, const ClickSettings& settings);
     /// What went wrong last, as told in the window.
     QString notice() const { return notice_; }
     /// Closing and opening do not ask about unsaved changes (screenshots, tests).
@@ -94,6 +98,7 @@ private:
     void openProject();
     void openDemo();
     void fillRecent();
+    void chooseClick();
     void remember(const std::filesystem::path& input);
     void originFromSelection();
     void sectionFromLoop();
@@ -116,6 +121,7 @@ private:
     KitPanel* kit_ = nullptr;
     MapPanel* map_ = nullptr;
     HitsPanel* hitsPanel_ = nullptr;
+    TimingPanel* timing_ = nullptr;
     QMenu* recent_ = nullptr;
     QMenu* viewMenu_ = nullptr;
     HitMenu* hits_ = nullptr;

@@ -1,4 +1,6 @@
+#include "deliver/click_file.h"
 #include "demo_kit/demo_recording.h"
+#include "shell/click_page.h"
 #include "shell/hit_menu.h"
 #include "shell/main_window.h"
 #include "shell/player_control.h"
@@ -7,6 +9,8 @@
 #include "stops/map_panel.h"
 #include "stops/print_panel.h"
 #include "stops/proof_panel.h"
+#include "stops/timing/hand_page.h"
+#include "stops/timing/timing_panel.h"
 #include "stops/versions_panel.h"
 
 #include <QActionGroup>
@@ -39,6 +43,8 @@ void MainWindow::buildFileMenu() {
                                  [this] { map_->chooseImport(); }));
     menu->addAction(actions_.add(QStringLiteral("export-map"), tr("Map &to a MIDI file…"), {},
                                  [this] { map_->chooseExport(); }));
+    menu->addAction(
+        actions_.add(QStringLiteral("write-click"), tr("C&lick to a file…"), {}, [this] { chooseClick(); }));
     menu->addAction(actions_.add(QStringLiteral("keep-kit"), tr("&Keep this kit…"), {}, [this] { keepKit(); }));
     menu->addAction(actions_.add(QStringLiteral("use-kit"), tr("&Use a kept kit…"), {}, [this] { useKit(); }));
     menu->addSeparator();
@@ -76,7 +82,7 @@ void MainWindow::buildEditMenu() {
 void MainWindow::buildHitMenu() {
     auto* menu = new QMenu(tr("H&its"), this);
     menuBar()->insertMenu(viewMenu_->menuAction(), menu);
-    hits_ = new HitMenu(menu, actions_, document_, *sheet_, *player_);
+    hits_ = new HitMenu(menu, actions_, document_, *sheet_, timing_->byHand(), *player_);
     connect(hits_, &HitMenu::troubled, this, &MainWindow::tell);
 }
 
@@ -191,6 +197,20 @@ void MainWindow::buildHelpMenu() {
                "Open Font License).</p>")
                 .arg(QApplication::applicationVersion(), player_->deviceName()));
     }));
+}
+
+void MainWindow::chooseClick() {
+    ClickPage page(this);
+    if (page.exec() != QDialog::Accepted)
+        return;
+    const QString file = QFileDialog::getSaveFileName(this, tr("Click to"), {}, tr("WAV files (*.wav)"));
+    if (!file.isEmpty())
+        writeClickTo(file.endsWith(QStringLiteral(".wav")) ? file : file + QStringLiteral(".wav"), page.settings());
+}
+
+void MainWindow::writeClickTo(const QString& file, const ClickSettings& settings) {
+    const auto written = writeClick(document_.session(), settings, file.toStdString(), SampleFormat::wav24, {});
+    tell(written ? tr("The click is in %1").arg(file) : QString::fromStdString(written.error().sentence));
 }
 
 void MainWindow::openFolder() {

@@ -1,10 +1,14 @@
 #include "shell/shots.h"
 
+#include "chain/advising.h"
 #include "chain/choosing.h"
+#include "chain/hand_work.h"
 #include "player/simulated_device.h"
 #include "project/import_plan.h"
 #include "shell/import_page.h"
 #include "shell/main_window.h"
+#include "stops/map_check_page.h"
+#include "stops/timing/timing_panel.h"
 #include "takes/take_strip.h"
 
 #include <QApplication>
@@ -64,6 +68,52 @@ std::optional<std::size_t> firstGhost(MainWindow& window) {
         if (hits[i].voice == Voice::snare && hits[i].level.value < -10)
             return i;
     return std::nullopt;
+}
+
+/// A map without its short bar, and what the hits say about it.
+void showMap(MainWindow& window, const std::filesystem::path& folder) {
+    Document& document = window.document();
+    MapData plain = document.session().map;
+    plain.meters.resize(1);
+    document.perform(TimingEdit{SetMap{plain, "One meter"}});
+    window.goTo(Stop::map);
+    window.setShow(Show::both);
+    showBars(window, 8, 14);
+    if (auto* check = window.findChild<MapCheckPage*>())
+        check->check();
+    shoot(window, folder, "map");
+    while (document.history().canUndo())
+        document.history().undo();
+}
+
+/// Played against landed with a phrase, a shoved passage and doubted hits; then with a feel.
+void showTiming(MainWindow& window, const std::filesystem::path& folder) {
+    Document& document = window.document();
+    window.goTo(Stop::timing);
+    window.setShow(Show::both);
+    showBars(window, 11, 15);
+    const auto [first, last] = window.sheet().state().visibleHits();
+    std::vector<std::size_t> run;
+    for (std::size_t hit = first + 4; hit < std::min(last, first + 13); ++hit)
+        run.push_back(hit);
+    if (const auto phrase = makingPhrase(document.session(), document.outcome(), run, 0))
+        document.perform(*phrase);
+    window.sheet().selectMany(run, run.front());
+    auto* panel = window.findChild<TimingPanel*>();
+    panel->turnTo(TimingPanel::Page::byHand);
+    shoot(window, folder, "timing");
+    window.sheet().select(std::nullopt);
+    const MusicalMap map(document.session().map, document.session().rate);
+    if (auto feel =
+            feelOfPassage(document.session(), document.outcome(), {map.barStart(2), map.barStart(8)}, "Boat out")) {
+        document.perform(FeelEdit{KeepFeel{*feel}});
+        document.perform(FeelEdit{UseFeel{FeelUse{feel->name, 80}}});
+    }
+    panel->turnTo(TimingPanel::Page::feel);
+    shoot(window, folder, "feel");
+    panel->turnTo(TimingPanel::Page::grid);
+    while (document.history().canUndo())
+        document.history().undo();
 }
 
 /// A comp with the better fill from another take and a graft, a chosen border, tries and marks; then two versions.
@@ -127,12 +177,13 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
 
     window.setShow(Show::both);
     showBars(window, 12, 15);
-    const std::array<std::pair<Stop, const char*>, 3> stops{
-        {{Stop::map, "map"}, {Stop::proof, "proof"}, {Stop::print, "print"}}};
+    const std::array<std::pair<Stop, const char*>, 2> stops{{{Stop::proof, "proof"}, {Stop::print, "print"}}};
     for (const auto& [stop, name] : stops) {
         window.goTo(stop);
         shoot(window, folder, name);
     }
+    showMap(window, folder);
+    showTiming(window, folder);
     showTakes(window, folder);
     window.goTo(Stop::kit);
     shoot(window, folder, "kit");

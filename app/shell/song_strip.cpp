@@ -67,18 +67,20 @@ void SongStrip::paintLateness(QPainter& painter) const {
     const double reach = sheet_.plotReach;
     painter.setPen(sheet_.ink.rule);
     painter.drawLine(QPointF(0, middle), QPointF(width(), middle));
-    painter.setPen(sheet_.ink.faint);
-    std::map<int, QLineF> farthest; // in each pixel
-    for (const Landing& landing : document_.outcome().landings) {
-        const double late = deviation(landing, Moment::asPlayed, document_.session().rate).value;
-        const double x = toX(static_cast<double>(landing.played.frame));
-        const QLineF bar(x, middle, x, middle + std::clamp(late / reach, -1.0, 1.0) * half);
-        const auto [known, isNew] = farthest.try_emplace(static_cast<int>(x), bar);
-        if (!isNew && std::abs(bar.dy()) > std::abs(known->second.dy()))
-            known->second = bar;
+    for (const Moment moment : {Moment::asPlayed, Moment::asLanded}) {
+        painter.setPen(moment == Moment::asPlayed ? sheet_.ink.faint : sheet_.ink.text);
+        std::map<int, QLineF> farthest; // in each pixel
+        for (const Landing& landing : document_.outcome().landings) {
+            const double late = deviation(landing, moment, document_.session().rate).value;
+            const double x = toX(static_cast<double>(landing.played.frame));
+            const QLineF bar(x, middle, x, middle + std::clamp(late / reach, -1.0, 1.0) * half);
+            const auto [known, isNew] = farthest.try_emplace(static_cast<int>(x), bar);
+            if (!isNew && std::abs(bar.dy()) > std::abs(known->second.dy()))
+                known->second = bar;
+        }
+        for (const auto& [x, away] : farthest)
+            painter.drawLine(away);
     }
-    for (const auto& [x, away] : farthest)
-        painter.drawLine(away);
     painter.setPen(Qt::NoPen);
     painter.setBrush(sheet_.ink.alarm);
     std::set<int> marked; // one dot for each pixel is all one can see

@@ -4,6 +4,7 @@
 #include "base/whole_file.h"
 #include "look/ink.h"
 #include "midi/tempo_map.h"
+#include "stops/map_check_page.h"
 
 #include <QFileDialog>
 #include <QHeaderView>
@@ -87,6 +88,9 @@ MapPanel::MapPanel(Document& document, QWidget* parent) : Panel(document, tr("Ma
     auto* fromHit = new QPushButton(tr("Bar 1 is the selected hit"));
     connect(fromHit, &QPushButton::clicked, this, &MapPanel::originFromSelection);
     column()->addWidget(fromHit);
+    check_ = new MapCheckPage(document);
+    column()->addWidget(check_);
+    connect(check_, &MapCheckPage::troubled, this, &MapPanel::troubled);
     addChanges();
     addSections();
     onChange([this] {

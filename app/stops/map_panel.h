@@ -8,6 +8,8 @@ class QTableWidget;
 
 namespace lampo {
 
+class MapCheckPage;
+
 /// Tempo and meter with their changes, where bar 1 lies, and the sections.
 class MapPanel : public Panel {
     Q_OBJECT
@@ -20,6 +22,7 @@ public:
     /// The same after asking for the file.
     void chooseImport();
     void chooseExport();
+    MapCheckPage& check() { return *check_; }
 
 signals:
     /// "Bar 1 is the selected hit" was asked for.
@@ -40,6 +43,7 @@ private:
     void sectionChanged(int row, int column);
     void dropSection();
 
+    MapCheckPage* check_ = nullptr;
     QTableWidget* changes_ = nullptr;
     QTableWidget* sections_ = nullptr;
     std::vector<Section> shown_;

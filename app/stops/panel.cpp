@@ -41,11 +41,14 @@ QString number(double value, int decimals) {
 Panel::Panel(Document& document, const QString& title, QWidget* parent)
     : QWidget(parent), document_(document), column_(new QVBoxLayout(this)) {
     setAccessibleName(title);
-    auto* heading = new QLabel(title);
-    heading->setFont(textFont(1.35, true));
-    column_->setContentsMargins(14, 10, 14, 10);
     column_->setSpacing(8);
-    column_->addWidget(heading);
+    column_->setContentsMargins(0, 0, 0, 0); // a page of another panel
+    if (!title.isEmpty()) {
+        auto* heading = new QLabel(title);
+        heading->setFont(textFont(1.35, true));
+        column_->setContentsMargins(14, 10, 14, 10);
+        column_->addWidget(heading);
+    }
     connect(&document_, &Document::changed, this, &Panel::refresh);
 }
 
@@ -99,8 +102,10 @@ void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read
 
     auto gesture = std::make_shared<int>(Document::newGesture());
     const auto set = [this, write, gesture](double value) {
-        if (!refreshing_)
-            document_.perform(write(value), *gesture);
+        if (refreshing_)
+            return;
+        if (const auto edit = write(value))
+            document_.perform(*edit, *gesture);
     };
     const auto begin = [gesture] { *gesture = Document::newGesture(); };
     connect(field, &QDoubleSpinBox::valueChanged, this, set);

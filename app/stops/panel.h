@@ -23,7 +23,8 @@ struct NumberSpec {
 };
 
 /// The settings of one stop: rows bound to the session. A row shows the session's value whenever that changes and
-/// turns what the user does into edits; dragging or typing in one row is one undoable step.
+/// turns what the user does into edits; dragging or typing in one row is one undoable step. Without a title it is a
+/// page of another panel.
 class Panel : public QWidget {
     Q_OBJECT
 public:
@@ -34,7 +35,7 @@ public:
 
 protected:
     using ReadNumber = std::function<double()>;
-    using WriteNumber = std::function<Edit(double)>;
+    using WriteNumber = std::function<std::optional<Edit>(double)>; ///< none: nothing to set
 
     /// A field with the number and a slider under it.
     void addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read, WriteNumber write,

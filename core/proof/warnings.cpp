@@ -11,7 +11,6 @@ namespace {
 
 // Beyond these an ear is worth it; common practice, no source.
 constexpr Milliseconds farMove{60};
-constexpr Milliseconds longHole{50};
 
 std::string milliseconds(FrameCount count, SampleRate rate) {
     return trimmedNumber(std::abs(toMilliseconds(count, rate).value), 0) + " ms";
@@ -48,7 +47,7 @@ void aboutHoles(const Session& session, const Plan& plan, std::vector<Warning>& 
         if (plan.segments[i].take != plan.segments[i - 1].take)
             continue; // nothing opens between two takes
         const FrameCount opened = plan.segments[i].shift - plan.segments[i - 1].shift;
-        if (opened > toFrames(longHole, session.rate))
+        if (opened > toFrames(longestHole, session.rate))
             warnings.push_back({plan.segments[i].sounds.begin, WarningKind::longHole,
                                 "A hole of " + milliseconds(opened, session.rate) + " opens before this slice",
                                 toMilliseconds(opened, session.rate).value / 25});
@@ -87,14 +86,15 @@ std::vector<Warning> warningsOf(const Session& session, const Edited& edit) {
     aboutHoles(session, edit.plan, warnings);
     for (const CrowdedBorder& border : edit.crowded)
         warnings.push_back({asResult(border.at), WarningKind::crowdedBorder,
-                            "No quiet place was found for the border in bar " + std::to_string(map.barAt(border.at)) +
-                                ", so the take before it goes on",
+                            "No quiet place was found for the border in bar " +
+                                std::to_string(map.barAt(border.at)) + ", so the take before it goes on",
                             15});
     for (const Correction& correction : edit.lost) {
         const std::size_t take = session.takeLettered(correction.take);
         const auto place = songPlace(session.form, asPlayed(correction.at, session.takes[take].start));
         warnings.push_back({asResult(place.value_or(SongFrame{0})), WarningKind::lostCorrection,
-                            std::string("A correction in take ") + correction.take + " no longer finds its hit", 8});
+                            std::string("A correction in take ") + correction.take + " no longer finds its hit",
+                            8});
     }
     if (edit.hits.empty())
         warnings.push_back(

@@ -10,7 +10,19 @@
 
 namespace lampo {
 
-enum class WarningKind { doubtfulLine, movedFar, heldTogether, longHole, beyondReach, crowdedBorder, lostCorrection, nothingFound };
+/// Longer ones are worth an ear; common practice, no source.
+inline constexpr Milliseconds longestHole{50};
+
+enum class WarningKind {
+    doubtfulLine,
+    movedFar,
+    heldTogether,
+    longHole,
+    beyondReach,
+    crowdedBorder,
+    lostCorrection,
+    nothingFound
+};
 std::string_view name(WarningKind kind);
 
 /// A place that wants an ear.

@@ -192,6 +192,40 @@ private slots:
             QCOMPARE(
                 run(QStringList{"edit", text(folder_ / "take"), "--out", text(folder_ / "never")} + wrong).code, 2);
     }
+    void aFeelFromAFile() {
+        std::string places;
+        for (const char* at : {"0", "1", "2", "3"})
+            places +=
+                std::string(places.empty() ? "" : ", ") + "{\"at\": " + at + ", \"late\": 0.04, \"level_db\": 0}";
+        writeBytes(folder_ / "late.lampo-feel",
+                   "{\"schema\": \"lampo-feel/1\", \"name\": \"late\", \"quarters\": 4, "
+                   "\"places\": [" +
+                       places + "]}");
+        const auto done = run({"hits", text(folder_ / "take"), "--tempo", "104", "--grid", "1/4", "--guide",
+                               "kick_in", "--feel", text(folder_ / "late.lampo-feel"), "--feel-amount", "50",
+                               "--report", text(folder_ / "felt.json")});
+        QVERIFY2(done.code == 0, qPrintable(done.err));
+        const double quarter = 60.0 / 104 * 48000; // half of 0.04 quarters late
+        int landed = 0;
+        for (const auto& each : json(folder_ / "felt.json")["hits"].toArray()) {
+            const auto hit = each.toObject();
+            if (hit["state"] != "landed")
+                continue;
+            const double beats = hit["bar"].toInt() * 4 - 4 + hit["beat"].toDouble() - 1;
+            QVERIFY(std::abs(hit["landing"].toInt() - (beats + 0.02) * quarter) <= 2);
+            ++landed;
+        }
+        QVERIFY(landed > 8);
+        QCOMPARE(
+            run({"hits", text(folder_ / "take"), "--report", text(folder_ / "felt.json"), "--feel-amount", "50"})
+                .code,
+            2);
+        writeBytes(folder_ / "no.lampo-feel", "{}");
+        const auto refused = run({"hits", text(folder_ / "take"), "--feel", text(folder_ / "no.lampo-feel"),
+                                  "--report", text(folder_ / "felt.json")});
+        QCOMPARE(refused.code, 1);
+        QVERIFY(refused.err.contains("no.lampo-feel"));
+    }
     void editWritesFilesAndReport() {
         const auto before = contents(folder_ / "take");
         const auto done = run({"edit",        text(folder_ / "take"),

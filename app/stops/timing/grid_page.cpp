@@ -1,8 +1,7 @@
-#include "stops/timing_panel.h"
+#include "stops/timing/grid_page.h"
 
 #include "look/ink.h"
 #include "stops/map_panel.h"
-#include "timing/tightness.h"
 
 #include <QComboBox>
 #include <QGridLayout>
@@ -13,18 +12,15 @@
 
 namespace lampo {
 
-TimingPanel::TimingPanel(Document& document, QWidget* parent) : Panel(document, tr("Timing"), parent) {
+GridPage::GridPage(Document& document, QWidget* parent) : Panel(document, {}, parent) {
     addScope();
     addSettings();
     addDrums();
-    addFigures();
-    addNote(tr("Take a hit in the ladder or in the early/late plot to move it by hand; Ctrl keeps it from sticking "
-               "to its line."));
     column()->addStretch(1);
     refresh();
 }
 
-void TimingPanel::addScope() {
+void GridPage::addScope() {
     where_ = new QComboBox;
     where_->setObjectName(QStringLiteral("Timing where"));
     where_->setAccessibleName(tr("Where these settings hold"));
@@ -44,7 +40,7 @@ void TimingPanel::addScope() {
     });
 }
 
-std::optional<std::size_t> TimingPanel::section() const {
+std::optional<std::size_t> GridPage::section() const {
     const int index = where_->currentIndex() - 1;
     return index >= 0 && index < static_cast<int>(document_.session().sections.size())
                ? std::optional(static_cast<std::size_t>(index))
@@ -52,12 +48,12 @@ std::optional<std::size_t> TimingPanel::section() const {
 }
 
 /// What rules there.
-TimingSettings TimingPanel::ruling() const {
+TimingSettings GridPage::ruling() const {
     const Session& session = document_.session();
     return section() ? session.timingOf(session.sections[*section()].firstBar) : session.timing;
 }
 
-void TimingPanel::addSettings() {
+void GridPage::addSettings() {
     auto* form = addForm();
     addChoice(
         form, tr("Grid"), offeredGridNames(), [this] { return offeredGridIndex(ruling().grid); },
@@ -99,7 +95,7 @@ void TimingPanel::addSettings() {
         [](int index) { return Edit(SetAssign{static_cast<Assign>(index)}); });
 }
 
-void TimingPanel::addDrums() {
+void GridPage::addDrums() {
     auto* grid = new QGridLayout;
     grid->setVerticalSpacing(2);
     column()->addLayout(grid);
@@ -132,43 +128,6 @@ void TimingPanel::addDrums() {
                  SetPull{here, {}}, SetReach{here, {}}, FollowGoings{*here}})
             document_.perform(edit, gesture);
     });
-}
-
-void TimingPanel::addFigures() {
-    auto* grid = new QGridLayout;
-    grid->setVerticalSpacing(2);
-    column()->addLayout(grid);
-    const auto put = [&](int row, int columnIndex, const QString& text, bool bold = false) {
-        auto* label = new QLabel(text);
-        label->setFont(textFont(0.95, bold));
-        label->setAlignment(columnIndex == 0 ? Qt::AlignLeft : Qt::AlignRight);
-        grid->addWidget(label, row, columnIndex);
-        return label;
-    };
-    put(0, 1, tr("played"), true);
-    put(0, 2, tr("landed"), true);
-    const std::array titles{tr("Mean"), tr("Spread"), tr("Worst"), tr("Within 5 ms")};
-    std::array<std::array<QLabel*, 2>, 4> cells{};
-    for (int row = 0; row < 4; ++row) {
-        put(row + 1, 0, titles[static_cast<std::size_t>(row)]);
-        for (int moment = 0; moment < 2; ++moment)
-            cells[static_cast<std::size_t>(row)][static_cast<std::size_t>(moment)] = put(row + 1, moment + 1, {});
-    }
-    onChange([this, cells] {
-        for (const std::size_t moment : {std::size_t{0}, std::size_t{1}}) {
-            const Tightness t =
-                tightness(document_.outcome().landings, static_cast<Moment>(moment), document_.session().rate);
-            cells[0][moment]->setText(tr("%1 ms").arg(number(t.mean.value, 1)));
-            cells[1][moment]->setText(tr("%1 ms").arg(number(t.spread.value, 1)));
-            cells[2][moment]->setText(tr("%1 ms").arg(number(t.worst.value, 1)));
-            cells[3][moment]->setText(tr("%1 %").arg(number(100 * t.withinFive, 0)));
-        }
-    });
-}
-
-QString TimingPanel::state() const {
-    const auto& timing = document_.session().timing;
-    return tr("%1 at %2 %").arg(QString::fromStdString(name(timing.grid)), number(timing.strength, 0));
 }
 
 } // namespace lampo

@@ -6,12 +6,12 @@ class QComboBox;
 
 namespace lampo {
 
-/// Grid and strength, and what they do in figures.
-class TimingPanel : public Panel {
+/// How hits are brought to the grid: of the song, or of a section.
+class GridPage : public Panel {
     Q_OBJECT
 public:
-    explicit TimingPanel(Document& document, QWidget* parent = nullptr);
-    QString state() const override;
+    explicit GridPage(Document& document, QWidget* parent = nullptr);
+    QString state() const override { return {}; }
 
 private:
     void addScope();
@@ -19,7 +19,6 @@ private:
     void addDrums();
     std::optional<std::size_t> section() const;
     TimingSettings ruling() const;
-    void addFigures();
 
     QComboBox* where_ = nullptr;
     QStringList shown_;

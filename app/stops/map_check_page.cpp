@@ -1,0 +1,91 @@
+#include "stops/map_check_page.h"
+
+#include "look/ink.h"
+
+#include <QHBoxLayout>
+#include <QPushButton>
+
+namespace lampo {
+
+MapCheckPage::MapCheckPage(Document& document, QWidget* parent) : Panel(document, {}, parent) {
+    auto* heading = new QLabel(tr("What the hits say"));
+    heading->setFont(textFont(1.0, true));
+    column()->addWidget(heading);
+    fit_ = new QLabel;
+    fit_->setObjectName(QStringLiteral("Map fit"));
+    fit_->setWordWrap(true);
+    column()->addWidget(fit_);
+    rows_ = new QVBoxLayout;
+    column()->addLayout(rows_);
+    auto* row = new QHBoxLayout;
+    column()->addLayout(row);
+    auto* form = new QFormLayout;
+    row->addLayout(form, 1);
+    addNumber(
+        form, {tr("Smooth"), tr("%"), 0, 100, 5, 0, 60}, [this] { return smoothness_; },
+        [this](double value) -> std::optional<Edit> {
+            smoothness_ = value;
+            return std::nullopt;
+        });
+    auto* button = new QPushButton(tr("Follow the drummer"));
+    button->setObjectName(QStringLiteral("Follow"));
+    button->setToolTip(
+        tr("For what was played without a click: the tempo of every bar as it was played, at 100 % one "
+           "tempo. Bar 1 and the tempo above should be about right."));
+    row->addWidget(button, 1);
+    connect(button, &QPushButton::clicked, this, &MapCheckPage::follow);
+    soon_.setSingleShot(true);
+    soon_.setInterval(150);
+    connect(&soon_, &QTimer::timeout, this, &MapCheckPage::check);
+    onChange([this] {
+        if (isVisible())
+            soon_.start();
+    });
+}
+
+void MapCheckPage::showEvent(QShowEvent* event) {
+    Panel::showEvent(event);
+    soon_.start();
+}
+
+void MapCheckPage::check() {
+    soon_.stop();
+    report_ = checkMap(document_.session(), document_.outcome());
+    fit_->setText(report_.fit.strong < fewestStrongHits
+                      ? tr("There are too few strong hits to tell.")
+                      : tr("Of %1 strong hits on beats and half beats, eight of ten lie within %2 ms.")
+                            .arg(report_.fit.strong)
+                            .arg(number(report_.fit.within.value, 0)));
+    while (QLayoutItem* row = rows_->takeAt(0)) {
+        row->widget()->deleteLater();
+        delete row;
+    }
+    for (std::size_t i = 0; i < report_.advice.size(); ++i) {
+        auto* row = new QWidget;
+        auto* layout = new QHBoxLayout(row);
+        layout->setContentsMargins(0, 0, 0, 0);
+        auto* words = new QLabel(QString::fromStdString(report_.advice[i].sentence));
+        words->setWordWrap(true);
+        auto* button = new QPushButton(tr("Do it"));
+        button->setObjectName(QStringLiteral("Advice %1").arg(i));
+        button->setAccessibleName(words->text() + tr(": do it"));
+        layout->addWidget(words, 1);
+        layout->addWidget(button);
+        rows_->addWidget(row);
+        connect(button, &QPushButton::clicked, this, [this, i] { apply(i); });
+    }
+}
+
+void MapCheckPage::apply(std::size_t index) {
+    if (index < report_.advice.size())
+        document_.perform(TimingEdit{SetMap{report_.advice[index].map, report_.advice[index].sentence}});
+}
+
+void MapCheckPage::follow() {
+    const auto edit = followingDrummer(document_.session(), document_.outcome(), smoothness_);
+    if (!edit)
+        return emit troubled(QString::fromStdString(edit.error().sentence));
+    document_.perform(*edit);
+}
+
+} // namespace lampo

@@ -1,0 +1,227 @@
+#include "stops/timing/feel_page.h"
+
+#include "chain/advising.h"
+#include "look/ink.h"
+#include "project/feel_file.h"
+
+#include <QComboBox>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLineEdit>
+#include <QPushButton>
+
+namespace lampo {
+namespace {
+
+QString feelFiles() {
+    return QObject::tr("Feels and MIDI files (*.lampo-feel *.mid *.midi)");
+}
+
+} // namespace
+
+FeelPage::FeelPage(Document& document, SheetWidget& sheet, QWidget* parent)
+    : Panel(document, {}, parent), sheet_(sheet) {
+    addUse();
+    addSources();
+    addCompanion();
+    onChange([this] { fill(); });
+    column()->addStretch(1);
+    refresh();
+}
+
+void FeelPage::addUse() {
+    auto* form = addForm();
+    feels_ = new QComboBox;
+    feels_->setObjectName(QStringLiteral("Feel"));
+    feels_->setAccessibleName(tr("Feel of the grid"));
+    form->addRow(tr("Feel"), feels_);
+    connect(feels_, &QComboBox::activated, this, [this](int index) {
+        const double amount = document_.session().feel ? document_.session().feel->amount : 100;
+        document_.perform(FeelEdit{
+            UseFeel{index > 0 ? std::optional(FeelUse{
+                                    document_.session().feels[static_cast<std::size_t>(index - 1)].name, amount})
+                              : std::nullopt}});
+    });
+    addNumber(
+        form, {tr("Amount"), tr("%"), 0, 100, 1, 0, 100},
+        [this] { return document_.session().feel ? document_.session().feel->amount : 100; },
+        [this](double value) -> Edit {
+            auto use = document_.session().feel;
+            if (use)
+                use->amount = value;
+            return FeelEdit{UseFeel{use}};
+        },
+        true);
+    name_ = new QLineEdit;
+    name_->setObjectName(QStringLiteral("Feel name"));
+    name_->setAccessibleName(tr("Name of the feel in use"));
+    form->addRow(tr("Its name"), name_);
+    connect(name_, &QLineEdit::editingFinished, this, [this] {
+        const auto& use = document_.session().feel;
+        if (use && !name_->text().trimmed().isEmpty() && name_->text().toStdString() != use->name)
+            document_.perform(FeelEdit{RenameFeel{use->name, name_->text().trimmed().toStdString()}});
+    });
+    words_ = addNote();
+}
+
+void FeelPage::addSources() {
+    auto* passage = new QPushButton(tr("Take that of the chosen hits or the loop"));
+    passage->setObjectName(QStringLiteral("Feel of passage"));
+    column()->addWidget(passage);
+    connect(passage, &QPushButton::clicked, this, &FeelPage::takeOfPassage);
+    auto* row = new QHBoxLayout;
+    from_ = new QComboBox;
+    from_->setAccessibleName(tr("Companion to take the feel of"));
+    from_->setObjectName(QStringLiteral("Feel companion"));
+    auto* take = new QPushButton(tr("Take its feel"));
+    take->setObjectName(QStringLiteral("Feel of companion"));
+    row->addWidget(from_, 1);
+    row->addWidget(take);
+    column()->addLayout(row);
+    connect(take, &QPushButton::clicked, this, [this] {
+        const std::string companion = from_->currentText().toStdString();
+        keep(feelOfCompanion(document_.session(), document_.analyses(), companion, freeName(companion)));
+    });
+    auto* files = new QHBoxLayout;
+    auto* open = new QPushButton(tr("From a file…"));
+    auto* save = new QPushButton(tr("To a file…"));
+    auto* drop = new QPushButton(tr("Drop it"));
+    drop->setObjectName(QStringLiteral("Drop feel"));
+    for (QPushButton* each : {open, save, drop})
+        files->addWidget(each);
+    column()->addLayout(files);
+    connect(open, &QPushButton::clicked, this, [this] {
+        if (const QString file = QFileDialog::getOpenFileName(this, tr("Feel from"), {}, feelFiles());
+            !file.isEmpty())
+            readFile(file);
+    });
+    connect(save, &QPushButton::clicked, this, [this] {
+        if (const QString file = QFileDialog::getSaveFileName(this, tr("Feel to"), {}, tr("Feels (*.lampo-feel)"));
+            !file.isEmpty())
+            writeFile(file.endsWith(QStringLiteral(".lampo-feel")) ? file : file + QStringLiteral(".lampo-feel"));
+    });
+    connect(drop, &QPushButton::clicked, this, [this] {
+        if (const auto& use = document_.session().feel)
+            document_.perform(FeelEdit{DropFeel{use->name}});
+        else
+            emit troubled(tr("Choose the feel to drop first"));
+    });
+}
+
+void FeelPage::addCompanion() {
+    auto* form = addForm(tr("Tighten to a companion"));
+    towards_ = new QComboBox;
+    towards_->setObjectName(QStringLiteral("Land on"));
+    towards_->setAccessibleName(tr("Land on"));
+    form->addRow(tr("Land on"), towards_);
+    connect(towards_, &QComboBox::activated, this, [this](int index) {
+        std::optional<CompanionLines> lines;
+        if (index > 0) {
+            lines = document_.session().towards.value_or(CompanionLines{});
+            lines->name = document_.session().companions[static_cast<std::size_t>(index - 1)].name;
+        }
+        document_.perform(FeelEdit{FollowCompanion{lines}});
+    });
+    const auto set = [this](auto&& change) -> Edit {
+        auto lines = document_.session().towards;
+        if (lines)
+            change(*lines);
+        return FeelEdit{FollowCompanion{lines}};
+    };
+    addNumber(
+        form, {tr("Where it is within"), tr("ms"), 1, 200, 1, 0, 40},
+        [this] { return document_.session().towards.value_or(CompanionLines{}).near.value; },
+        [=](double value) { return set([&](CompanionLines& lines) { lines.near = {value}; }); });
+    addNumber(
+        form, {tr("Louder than"), tr("dB"), -60, 0, 1, 0, -24},
+        [this] { return document_.session().towards.value_or(CompanionLines{}).threshold.value; },
+        [=](double value) { return set([&](CompanionLines& lines) { lines.threshold = {value}; }); });
+}
+
+void FeelPage::fill() {
+    const Session& session = document_.session();
+    feels_->clear();
+    feels_->addItem(tr("straight"));
+    for (const Feel& feel : session.feels)
+        feels_->addItem(QString::fromStdString(feel.name));
+    feels_->setCurrentIndex(session.feel ? feels_->findText(QString::fromStdString(session.feel->name)) : 0);
+    towards_->clear();
+    towards_->addItem(tr("the grid"));
+    const QString kept = from_->currentText();
+    from_->clear();
+    for (const Companion& companion : session.companions) {
+        towards_->addItem(QString::fromStdString(companion.name));
+        from_->addItem(QString::fromStdString(companion.name));
+    }
+    from_->setCurrentIndex(std::max(0, from_->findText(kept)));
+    towards_->setCurrentIndex(session.towards ? towards_->findText(QString::fromStdString(session.towards->name))
+                                              : 0);
+    name_->setEnabled(session.feel.has_value());
+    if (!name_->hasFocus())
+        name_->setText(session.feel ? QString::fromStdString(session.feel->name) : QString());
+    const Feel* feel = session.feelInUse();
+    if (!feel)
+        return words_->setText(tr("Lines lie where the map and the swing put them."));
+    double early = 0, late = 0;
+    for (const FeelPoint& point : feel->points) {
+        early = std::min(early, point.late);
+        late = std::max(late, point.late);
+    }
+    const double quarter = 60000 / session.map.tempos.front().bpm.value * session.feel->amount / 100;
+    words_->setText(tr("%1 places of the bar, %2 ms early to %3 ms late at the first tempo.")
+                        .arg(feel->points.size())
+                        .arg(number(-early * quarter, 0), number(late * quarter, 0)));
+}
+
+std::string FeelPage::freeName(const std::string& wanted) const {
+    std::string free = wanted;
+    const auto& feels = document_.session().feels;
+    for (int count = 2;
+         std::any_of(feels.begin(), feels.end(), [&](const Feel& feel) { return feel.name == free; }); ++count)
+        free = wanted + " " + std::to_string(count);
+    return free;
+}
+
+/// Kept and in use, as one step.
+void FeelPage::keep(const Expected<Feel>& feel) {
+    if (!feel)
+        return emit troubled(QString::fromStdString(feel.error().sentence));
+    const int gesture = Document::newGesture();
+    document_.perform(FeelEdit{KeepFeel{*feel}}, gesture);
+    document_.perform(FeelEdit{UseFeel{FeelUse{feel->name, 100}}}, gesture);
+}
+
+void FeelPage::takeOfPassage() {
+    const SheetState& state = sheet_.state();
+    const Session& session = document_.session();
+    Range<SongFrame> range{{state.loop.begin.frame}, {state.loop.end.frame}};
+    if (state.selection.size() > 1) {
+        const auto line = [&](std::size_t hit) {
+            const Landing& landing = document_.outcome().landings[hit];
+            return landing.line ? landing.line->frame - landing.line->bent : landing.played;
+        };
+        range = {line(state.selection.front()), line(state.selection.back()) + FrameCount{1}};
+    }
+    if (range.empty())
+        return emit troubled(tr("Choose the hits of the passage, or draw a loop over it on the ruler"));
+    const int bar = MusicalMap(session.map, session.rate).barAt(range.begin);
+    keep(feelOfPassage(session, document_.outcome(), range, freeName("Bar " + std::to_string(bar))));
+}
+
+void FeelPage::readFile(const QString& file) {
+    auto feel = readFeelFile(file.toStdString());
+    if (feel)
+        feel->name = freeName(feel->name);
+    keep(feel);
+}
+
+void FeelPage::writeFile(const QString& file) {
+    const Feel* feel = document_.session().feelInUse();
+    if (!feel)
+        return emit troubled(tr("Choose the feel to write first"));
+    const auto written = writeFeelFile(file.toStdString(), *feel);
+    emit troubled(written ? tr("The feel %1 is in %2").arg(QString::fromStdString(feel->name), file)
+                          : QString::fromStdString(written.error().sentence));
+}
+
+} // namespace lampo

@@ -1,0 +1,52 @@
+#include "stops/timing/timing_panel.h"
+
+#include "look/ink.h"
+#include "stops/timing/feel_page.h"
+#include "stops/timing/figures.h"
+#include "stops/timing/grid_page.h"
+#include "stops/timing/hand_page.h"
+
+#include <QButtonGroup>
+#include <QHBoxLayout>
+#include <QPushButton>
+#include <QStackedWidget>
+
+namespace lampo {
+
+TimingPanel::TimingPanel(Document& document, SheetWidget& sheet, QWidget* parent)
+    : Panel(document, tr("Timing"), parent), heads_(new QButtonGroup(this)), pages_(new QStackedWidget),
+      hand_(new HandPage(document, sheet)), feel_(new FeelPage(document, sheet)) {
+    auto* row = new QHBoxLayout;
+    row->setSpacing(4);
+    const std::array<std::pair<QString, QWidget*>, 3> pages{
+        {{tr("Grid"), new GridPage(document)}, {tr("Feel"), feel_}, {tr("By hand"), hand_}}};
+    for (const auto& [title, page] : pages) {
+        auto* head = new QPushButton(title);
+        head->setCheckable(true);
+        head->setObjectName(title + QStringLiteral(" page"));
+        heads_->addButton(head, pages_->addWidget(page));
+        row->addWidget(head);
+    }
+    heads_->button(0)->setChecked(true);
+    column()->addLayout(row);
+    column()->addWidget(pages_, 1);
+    column()->addWidget(new TightnessFigures(document, sheet));
+    connect(heads_, &QButtonGroup::idClicked, pages_, &QStackedWidget::setCurrentIndex);
+    connect(hand_, &HandPage::troubled, this, &TimingPanel::troubled);
+    connect(feel_, &FeelPage::troubled, this, &TimingPanel::troubled);
+}
+
+void TimingPanel::turnTo(Page page) {
+    heads_->button(static_cast<int>(page))->setChecked(true);
+    pages_->setCurrentIndex(static_cast<int>(page));
+}
+
+QString TimingPanel::state() const {
+    const auto& session = document_.session();
+    const QString feel = session.feel ? tr(", %1").arg(QString::fromStdString(session.feel->name)) : QString();
+    return tr("%1 at %2 %")
+               .arg(QString::fromStdString(name(session.timing.grid)), number(session.timing.strength, 0)) +
+           feel;
+}
+
+} // namespace lampo

@@ -1,0 +1,36 @@
+#pragma once
+
+#include "sheet/sheet_widget.h"
+#include "stops/panel.h"
+
+class QButtonGroup;
+class QStackedWidget;
+
+namespace lampo {
+
+class FeelPage;
+class HandPage;
+
+/// The stop Timing: the grid, feel and work by hand, each a page, and what they do in figures.
+class TimingPanel : public Panel {
+    Q_OBJECT
+public:
+    TimingPanel(Document& document, SheetWidget& sheet, QWidget* parent = nullptr);
+    QString state() const override;
+
+    enum class Page { grid, feel, byHand };
+    void turnTo(Page page);
+    HandPage& byHand() { return *hand_; }
+    FeelPage& feel() { return *feel_; }
+
+signals:
+    void troubled(const QString& sentence);
+
+private:
+    QButtonGroup* heads_;
+    QStackedWidget* pages_;
+    HandPage* hand_;
+    FeelPage* feel_;
+};
+
+} // namespace lampo
