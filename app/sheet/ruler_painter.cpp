@@ -9,9 +9,9 @@ void paintSections(QPainter& painter, const SheetState& state, const MusicalMap&
     const QRect area = state.layout.ruler;
     painter.setFont(textFont(0.9, true));
     for (const Section& section : state.session->sections) {
-        const double left = state.axis.toX(static_cast<double>(map.barStart(section.firstBar).frame));
-        const double right =
-            state.axis.toX(static_cast<double>(map.barStart(section.firstBar + section.bars).frame));
+        const Range<SongFrame> range = rangeOf(section, map);
+        const double left = state.axis.toX(static_cast<double>(range.begin.frame));
+        const double right = state.axis.toX(static_cast<double>(range.end.frame));
         if (right < 0 || left > area.width())
             continue;
         painter.setPen(state.ink.text);

@@ -90,7 +90,7 @@ void HitMenu::addNudges(QMenu* menu, Actions& actions) {
     add("nudge-later-fine", tr("Land 1 ms later"), tr("Alt+Shift+Right"), [=, this] { nudge(ms(1)); });
     add("line-before", tr("Mean the line before"), tr("Shift+Left"), [this] { hand_.send(-1); });
     add("line-after", tr("Mean the line after"), tr("Shift+Right"), [this] { hand_.send(1); });
-    add("make-phrase", tr("Make a phra&se"), tr("R"), [this] { hand_.makePhrase(); });
+    add("make-phrase", tr("Make a phra&se"), tr("E"), [this] { hand_.makePhrase(); });
     add("clear-by-hand", tr("Clear what was done by hand here"), tr("Shift+Del"), [this] { hand_.clear(); });
     add("start-earlier", tr("Attack begins 0.5 ms earlier"), tr("Ctrl+Left"), [=, this] { moveStart(-ms(0.5)); });
     add("start-later", tr("Attack begins 0.5 ms later"), tr("Ctrl+Right"), [=, this] { moveStart(ms(0.5)); });

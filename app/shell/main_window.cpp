@@ -221,6 +221,8 @@ void MainWindow::goTo(Stop stop) {
     sheet_->setListening(stop == Stop::hits);
     takes_->setVisible(stop == Stop::takes);
     widenFor(stop == Stop::hits || stop == Stop::kit || stop == Stop::takes || stop == Stop::map);
+    if (stop == Stop::timing)
+        panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 44);
 }
 
 /// Tables want room.

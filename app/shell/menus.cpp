@@ -293,18 +293,23 @@ void MainWindow::fillRecent() {
     recent_->setEnabled(!recent_->isEmpty());
 }
 
-/// The whole bars that the loop touches, named by where they begin; sections in its way give way.
+/// The whole bars that the loop touches, or the beats where it lies inside one bar; named by where they begin.
+/// Sections in its way give way.
 void MainWindow::sectionFromLoop() {
     const Session& session = document_.session();
     const auto loop = player_->loop();
     if (session.empty() || loop.empty())
-        return tell(tr("Draw a loop on the ruler over the bars of the section first"));
+        return tell(tr("Draw a loop on the ruler over the bars or beats of the section first"));
     const MusicalMap map(session.map, session.rate);
-    const int first = map.barAt(SongFrame{loop.begin.frame});
-    const int end = map.barAt(SongFrame{loop.end.frame} - FrameCount{1}) + 1;
-    const std::string name = tr("Bar %1").arg(first).toStdString();
-    document_.perform(SetSections{withSection(session.sections, {name, first, end - first, {}, {}}),
-                                  "Section at bar " + std::to_string(first)});
+    const BarBeat begin = map.barBeat(SongFrame{loop.begin.frame});
+    const BarBeat last = map.barBeat(SongFrame{loop.end.frame} - FrameCount{1});
+    Section section{tr("Bar %1").arg(begin.bar).toStdString(), begin.bar, last.bar + 1 - begin.bar, {}, {}};
+    const int first = static_cast<int>(begin.beat), end = static_cast<int>(last.beat) + 1;
+    if (begin.bar == last.bar && end - first < map.meterOf(begin.bar).beats) {
+        section.beats = BeatRange{first, end - first};
+        section.name = tr("Bar %1.%2").arg(begin.bar).arg(first).toStdString();
+    }
+    document_.perform(SetSections{withSection(session.sections, section), "Section at " + section.name});
 }
 
 void MainWindow::originFromSelection() {

@@ -92,10 +92,14 @@ void showTiming(MainWindow& window, const std::filesystem::path& folder) {
     window.goTo(Stop::timing);
     window.setShow(Show::both);
     showBars(window, 11, 15);
-    const auto [first, last] = window.sheet().state().visibleHits();
+    const auto& sections = document.session().sections;
+    for (std::size_t i = 0; i < sections.size(); ++i) // triplets against sixteenths: some of them are doubted
+        if (sections[i].name == "Squall turn")
+            document.perform(SetSectionGrid{i, NoteValue{1, 16}});
     std::vector<std::size_t> run;
-    for (std::size_t hit = first + 4; hit < std::min(last, first + 13); ++hit)
-        run.push_back(hit);
+    for (std::size_t hit = 0; hit < document.outcome().landings.size(); ++hit)
+        if (const auto& line = document.outcome().landings[hit].line; line && line->place.bar == 14)
+            run.push_back(hit);
     if (const auto phrase = makingPhrase(document.session(), document.outcome(), run, 0))
         document.perform(*phrase);
     window.sheet().selectMany(run, run.front());

@@ -1,9 +1,13 @@
 #include "shell/song_strip.h"
 
+#include "base/text.h"
+#include "map/map_edits.h"
 #include "session/pieces.h"
 
 #include "timing/tightness.h"
 
+#include <QContextMenuEvent>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 
@@ -12,17 +16,26 @@
 #include <set>
 
 namespace lampo {
+namespace {
+
+constexpr int nearPixels = 4;
+
+} // namespace
 
 SongStrip::SongStrip(Document& document, const SheetState& sheet, QWidget* parent)
     : QWidget(parent), document_(document), sheet_(sheet) {
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     setAccessibleName(tr("Song strip"));
-    setToolTip(tr("The whole song; drag to go anywhere"));
+    setToolTip(
+        tr("The whole song; drag to go anywhere. In the row of names a drag makes a section and moves borders; the "
+           "row below holds tempo and meter: drag a change, turn the wheel over it, double click for a new one."));
+    setMouseTracking(true);
+    setFocusPolicy(Qt::ClickFocus); // for Esc
     connect(&document_, &Document::changed, this, qOverload<>(&QWidget::update));
 }
 
 QSize SongStrip::sizeHint() const {
-    return {400, QFontMetrics(textFont(0.85)).height() * 3};
+    return {400, line() * 4};
 }
 
 double SongStrip::toX(double frame) const {
@@ -39,31 +52,108 @@ void SongStrip::setDifferences(std::vector<Range<SongFrame>> where) {
     update();
 }
 
-void SongStrip::paintSections(QPainter& painter) const {
+int SongStrip::line() const {
+    return QFontMetrics(textFont(0.85)).height();
+}
+
+double SongStrip::barX(int bar) const {
     const Session& session = document_.session();
-    const MusicalMap map(session.map, session.rate);
-    const int line = painter.fontMetrics().height();
+    return toX(static_cast<double>(MusicalMap(session.map, session.rate).barStart(bar).frame));
+}
+
+int SongStrip::barUnder(double x) const {
+    const Session& session = document_.session();
+    const double length = static_cast<double>(session.extent().frames);
+    return MusicalMap(session.map, session.rate)
+        .barAt({std::llround(std::clamp(x / std::max(1, width()), 0.0, 1.0) * length)});
+}
+
+int SongStrip::barLineNear(double x) const {
+    const int bar = barUnder(x);
+    return x - barX(bar) < barX(bar + 1) - x ? bar : bar + 1;
+}
+
+std::optional<int> SongStrip::borderUnder(QPointF at) const {
+    if (!inNames(at))
+        return std::nullopt;
+    for (const Section& section : document_.session().sections)
+        for (const int bar : {section.firstBar, section.firstBar + section.bars})
+            if (!section.beats && std::abs(barX(bar) - at.x()) <= nearPixels)
+                return bar;
+    return std::nullopt;
+}
+
+std::vector<StripMark> SongStrip::marks() const {
+    const MapData map = tool_.map(document_.session());
+    std::map<int, QString> texts;
+    for (const TempoChange& change : map.tempos)
+        texts[change.bar] = QString::fromStdString(trimmedNumber(change.bpm.value, 1)) +
+                            (change.ramp ? QStringLiteral(" …") : QString());
+    for (const MeterChange& change : map.meters) {
+        QString& text = texts[change.bar];
+        text += (text.isEmpty() ? QString() : QStringLiteral("  ")) +
+                QStringLiteral("%1/%2").arg(change.meter.beats).arg(change.meter.unit);
+    }
+    const MusicalMap lines(map, document_.session().rate);
+    const QFontMetrics metrics(textFont(0.8));
+    std::vector<StripMark> found;
+    for (const auto& [bar, text] : texts)
+        found.push_back({bar, text,
+                         QRectF(toX(static_cast<double>(lines.barStart(bar).frame)), line() + 7,
+                                metrics.horizontalAdvance(text) + 6, line())});
+    return found;
+}
+
+/// Of several that lie over each other the last, which is drawn on top.
+std::optional<int> SongStrip::markUnder(QPointF at) const {
+    std::optional<int> under;
+    for (const StripMark& mark : marks())
+        if (mark.box.contains(at))
+            under = mark.bar;
+    return under;
+}
+
+void SongStrip::paintSections(QPainter& painter, const MusicalMap& map) const {
+    const Session& session = document_.session();
     for (const Piece& piece : piecesOf(session))
         if (piece.take)
-            painter.fillRect(QRectF(QPointF(toX(static_cast<double>(piece.range.begin.frame)), line + 2),
-                                    QPointF(toX(static_cast<double>(piece.range.end.frame)), line + 6)),
+            painter.fillRect(QRectF(QPointF(toX(static_cast<double>(piece.range.begin.frame)), line() + 2),
+                                    QPointF(toX(static_cast<double>(piece.range.end.frame)), line() + 6)),
                              sheet_.ink.ofTake(session, *piece.take));
-    for (const Section& section : session.sections) {
-        const double left = toX(static_cast<double>(map.barStart(section.firstBar).frame));
-        const double right = toX(static_cast<double>(map.barStart(section.firstBar + section.bars).frame));
+    for (const Section& section : tool_.sections(session)) {
+        const Range<SongFrame> range = rangeOf(section, map);
+        const double left = toX(static_cast<double>(range.begin.frame));
+        const double right = toX(static_cast<double>(range.end.frame));
         painter.setPen(sheet_.ink.barLine);
-        painter.drawLine(QPointF(left, 0), QPointF(left, height()));
+        painter.drawLine(QPointF(left, 0), QPointF(left, section.beats ? line() : height()));
         painter.setPen(sheet_.ink.text);
-        painter.drawText(QRectF(left + 4, 0, right - left - 6, line), Qt::AlignLeft | Qt::AlignVCenter,
+        painter.drawText(QRectF(left + 4, 0, right - left - 6, line()), Qt::AlignLeft | Qt::AlignVCenter,
                          painter.fontMetrics().elidedText(QString::fromStdString(section.name), Qt::ElideRight,
                                                           static_cast<int>(right - left - 6)));
     }
 }
 
+/// Each with its bar line; where they crowd, the later hides the earlier.
+void SongStrip::paintMarks(QPainter& painter) const {
+    painter.setFont(textFont(0.8));
+    const auto all = marks();
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        const QRectF& box = all[i].box;
+        const double right = i + 1 < all.size() ? std::min(box.right(), all[i + 1].box.left() - 1) : box.right();
+        painter.setPen(sheet_.ink.barLine);
+        painter.drawLine(box.topLeft(), box.bottomLeft());
+        painter.setPen(sheet_.ink.faint);
+        if (right - box.left() > 12)
+            painter.drawText(QRectF(box.left() + 3, box.top(), right - box.left(), box.height()),
+                             Qt::AlignLeft | Qt::AlignVCenter, all[i].text);
+    }
+    painter.setFont(textFont(0.85));
+}
+
 void SongStrip::paintLateness(QPainter& painter) const {
-    const int line = painter.fontMetrics().height();
-    const double middle = (line + 6 + height()) / 2.0;
-    const double half = (height() - line - 10) / 2.0;
+    const double top = 2 * line() + 7;
+    const double middle = (top + height()) / 2.0;
+    const double half = (height() - top - 4) / 2.0;
     const double reach = sheet_.plotReach;
     painter.setPen(sheet_.ink.rule);
     painter.drawLine(QPointF(0, middle), QPointF(width(), middle));
@@ -94,15 +184,15 @@ void SongStrip::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), sheet_.ink.margin);
     painter.setFont(textFont(0.85));
     if (!document_.session().empty()) {
-        const int line = painter.fontMetrics().height();
         for (const Range<SongFrame>& range : differences_) {
             const double left = toX(static_cast<double>(range.begin.frame));
             const double right = std::max(left + 2, toX(static_cast<double>(range.end.frame)));
-            painter.fillRect(QRectF(left, line + 7, right - left, height() - line - 8),
+            painter.fillRect(QRectF(left, line() + 7, right - left, height() - line() - 8),
                              QBrush(sheet_.ink.accent, Qt::BDiagPattern));
         }
         painter.setRenderHint(QPainter::Antialiasing);
-        paintSections(painter);
+        paintSections(painter, MusicalMap(tool_.map(document_.session()), document_.session().rate));
+        paintMarks(painter);
         painter.setRenderHint(QPainter::Antialiasing, false);
         paintLateness(painter);
         painter.setRenderHint(QPainter::Antialiasing);
@@ -125,12 +215,115 @@ void SongStrip::go(QPointF at) {
 }
 
 void SongStrip::mousePressEvent(QMouseEvent* event) {
-    go(event->position());
+    if (event->button() != Qt::LeftButton || document_.session().empty())
+        return;
+    const QPointF at = event->position();
+    if (const auto border = borderUnder(at))
+        return tool_.press(StripTool::Border{*border});
+    if (const auto mark = markUnder(at); mark && *mark > 1)
+        return tool_.press(StripTool::Mark{*mark});
+    if (inNames(at))
+        pressedInNames_ = at;
+    else
+        go(at);
 }
 
 void SongStrip::mouseMoveEvent(QMouseEvent* event) {
-    if (event->buttons() & Qt::LeftButton)
-        go(event->position());
+    const QPointF at = event->position();
+    if (!(event->buttons() & Qt::LeftButton)) {
+        wheelGesture_ = Document::newGesture(); // turning without moving is one step
+        const bool grips = borderUnder(at) || markUnder(at).value_or(1) > 1;
+        setCursor(grips ? Qt::SizeHorCursor : Qt::ArrowCursor);
+        return;
+    }
+    if (pressedInNames_ && std::abs(at.x() - pressedInNames_->x()) > nearPixels) {
+        tool_.press(StripTool::NewSection{barUnder(pressedInNames_->x())});
+        pressedInNames_.reset();
+    }
+    if (tool_.active()) {
+        tool_.move(barUnder(at.x()), barLineNear(at.x()));
+        update();
+    } else if (!pressedInNames_) {
+        go(at);
+    }
+}
+
+void SongStrip::mouseReleaseEvent(QMouseEvent*) {
+    if (const auto pressed = std::exchange(pressedInNames_, std::nullopt))
+        go(*pressed);
+    if (!tool_.active())
+        return;
+    if (const auto edit = tool_.release(document_.session()))
+        document_.perform(*edit);
+    update();
+}
+
+/// A tempo change where there is none.
+void SongStrip::mouseDoubleClickEvent(QMouseEvent* event) {
+    const Session& session = document_.session();
+    if (session.empty() || !inMarks(event->position()))
+        return;
+    const int bar = barUnder(event->position().x());
+    document_.perform(SetMap{withTempoAt(session.map, session.rate, bar), "Change at bar " + std::to_string(bar)});
+}
+
+/// Over a change of tempo: faster or slower by a tenth, with Shift by one; one turn of the wheel is one step back.
+void SongStrip::wheelEvent(QWheelEvent* event) {
+    const auto bar = markUnder(event->position());
+    MapData map = document_.session().map;
+    const auto tempo =
+        std::find_if(map.tempos.begin(), map.tempos.end(), [&](const TempoChange& c) { return c.bar == bar; });
+    if (!bar || tempo == map.tempos.end())
+        return QWidget::wheelEvent(event);
+    const QPoint turned = event->angleDelta();
+    const int turns = turned.y() != 0 ? turned.y() : turned.x();
+    const double step = event->modifiers() & Qt::ShiftModifier ? 1 : 0.1;
+    tempo->bpm.value = std::clamp(std::round((tempo->bpm.value + (turns > 0 ? step : -step)) * 1000) / 1000,
+                                  slowestTempo.value, fastestTempo.value);
+    const std::string words = "Tempo " + trimmedNumber(tempo->bpm.value, 1) + " at bar " + std::to_string(*bar);
+    document_.perform(SetMap{map, words}, wheelGesture_);
+}
+
+void SongStrip::contextMenuEvent(QContextMenuEvent* event) {
+    const Session session = document_.session();
+    if (session.empty())
+        return;
+    const int bar = barUnder(event->pos().x()), near = barLineNear(event->pos().x());
+    const Section* section = session.sectionOf(bar);
+    const auto perform = [this](const Edit& edit) { return [this, edit] { document_.perform(edit); }; };
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    menu->setObjectName(QStringLiteral("Strip menu"));
+    menu->addAction(
+        tr("Make a section of bar %1").arg(bar),
+        perform(SetSections{withSection(session.sections, {tr("Bar %1").arg(bar).toStdString(), bar, 1, {}, {}}),
+                            "Section at bar " + std::to_string(bar)}));
+    if (section && near > section->firstBar && near < section->firstBar + section->bars)
+        menu->addAction(tr("Split %1 at bar %2").arg(QString::fromStdString(section->name)).arg(near),
+                        perform(SetSections{withSplit(session.sections, near), "Split " + section->name}));
+    if (section) {
+        auto fewer = session.sections;
+        std::erase(fewer, *section);
+        menu->addAction(tr("Drop the section %1").arg(QString::fromStdString(section->name)),
+                        perform(SetSections{fewer, "Drop section " + section->name}));
+    }
+    menu->addSeparator();
+    if (const auto mark = markUnder(event->pos()); mark && *mark > 1)
+        menu->addAction(
+            tr("Drop the change at bar %1").arg(*mark),
+            perform(SetMap{withoutChange(session.map, *mark), "Drop the change at bar " + std::to_string(*mark)}));
+    else if (bar > 1)
+        menu->addAction(
+            tr("Change the tempo at bar %1").arg(bar),
+            perform(SetMap{withTempoAt(session.map, session.rate, bar), "Change at bar " + std::to_string(bar)}));
+    menu->popup(event->globalPos());
+}
+
+void SongStrip::keyPressEvent(QKeyEvent* event) {
+    if (event->key() != Qt::Key_Escape || !tool_.active())
+        return QWidget::keyPressEvent(event);
+    tool_.cancel();
+    update();
 }
 
 } // namespace lampo

@@ -53,8 +53,7 @@ void MapCheckPage::check() {
     report_ = checkMap(document_.session(), document_.outcome());
     fit_->setText(report_.fit.strong < fewestStrongHits
                       ? tr("There are too few strong hits to tell.")
-                      : tr("Of %1 strong hits on beats and half beats, eight of ten lie within %2 ms.")
-                            .arg(report_.fit.strong)
+                      : tr("Eight of ten strong hits lie within %1 ms of their beats.")
                             .arg(number(report_.fit.within.value, 0)));
     while (QLayoutItem* row = rows_->takeAt(0)) {
         row->widget()->deleteLater();

@@ -3,6 +3,7 @@
 #include "base/text.h"
 #include "base/whole_file.h"
 #include "look/ink.h"
+#include "map/map_edits.h"
 #include "midi/tempo_map.h"
 #include "stops/map_check_page.h"
 
@@ -36,6 +37,17 @@ void prepare(QTableWidget& table) {
     table.setSelectionBehavior(QAbstractItemView::SelectRows);
     table.setSelectionMode(QAbstractItemView::SingleSelection);
     table.setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+}
+
+QString beginInWords(const Section& section) {
+    return section.beats ? QStringLiteral("%1.%2").arg(section.firstBar).arg(section.beats->first)
+                         : QString::number(section.firstBar);
+}
+
+QString lengthInWords(const Section& section) {
+    return section.beats ? (section.beats->count == 1 ? QObject::tr("1 beat")
+                                                      : QObject::tr("%1 beats").arg(section.beats->count))
+                         : QString::number(section.bars);
 }
 
 } // namespace
@@ -108,6 +120,8 @@ QTableWidget* MapPanel::addTable(const QString& title, const QStringList& heads,
     table->setAccessibleName(title);
     table->setHorizontalHeaderLabels(heads);
     prepare(*table);
+    table->setMinimumHeight(QFontMetrics(textFont()).height() * 5);
+    table->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
     column()->addWidget(table, stretch);
     return table;
 }
@@ -231,16 +245,11 @@ void MapPanel::changed(int row, int) {
 }
 
 void MapPanel::addChange(int bar) {
-    MapData map = document_.session().map;
-    const MusicalMap lines(map, document_.session().rate);
-    if (std::any_of(map.tempos.begin(), map.tempos.end(), [&](auto& change) { return change.bar == bar; }))
+    const MapData& map = document_.session().map;
+    const MapData more = withTempoAt(map, document_.session().rate, bar);
+    if (more == map)
         return emit troubled(tr("Bar %1 has a tempo already: change it in the table").arg(bar));
-    // In the middle of an even change, the tempo reached there, and it goes on as before.
-    const auto after =
-        std::find_if(map.tempos.begin(), map.tempos.end(), [&](auto& change) { return change.bar > bar; });
-    map.tempos.push_back({bar, lines.tempoOf(bar), std::prev(after)->ramp});
-    std::sort(map.tempos.begin(), map.tempos.end(), [](auto& a, auto& b) { return a.bar < b.bar; });
-    document_.perform(SetMap{map, "Change at bar " + std::to_string(bar)});
+    document_.perform(SetMap{more, "Change at bar " + std::to_string(bar)});
 }
 
 void MapPanel::dropChange() {
@@ -248,10 +257,8 @@ void MapPanel::dropChange() {
     const int bar = row < 0 ? 1 : changes_->item(row, barColumn)->text().toInt();
     if (bar == 1)
         return emit troubled(tr("Bar 1 keeps its tempo and meter: choose another change to drop"));
-    MapData map = document_.session().map;
-    std::erase_if(map.tempos, [&](const auto& change) { return change.bar == bar; });
-    std::erase_if(map.meters, [&](const auto& change) { return change.bar == bar; });
-    document_.perform(SetMap{map, "Drop the change at bar " + std::to_string(bar)});
+    document_.perform(
+        SetMap{withoutChange(document_.session().map, bar), "Drop the change at bar " + std::to_string(bar)});
 }
 
 void MapPanel::importMap(const QString& file) {
@@ -289,8 +296,8 @@ void MapPanel::showSections() {
     for (std::size_t i = 0; i < sections.size(); ++i) {
         const int row = static_cast<int>(i);
         sections_->setItem(row, nameColumn, new QTableWidgetItem(QString::fromStdString(sections[i].name)));
-        sections_->setItem(row, firstColumn, new QTableWidgetItem(QString::number(sections[i].firstBar)));
-        sections_->setItem(row, barsColumn, new QTableWidgetItem(QString::number(sections[i].bars)));
+        sections_->setItem(row, firstColumn, new QTableWidgetItem(beginInWords(sections[i])));
+        sections_->setItem(row, barsColumn, new QTableWidgetItem(lengthInWords(sections[i])));
         auto* box = new QComboBox;
         box->addItem(tr("as the song"));
         box->addItems(offeredGridNames());
@@ -311,8 +318,12 @@ void MapPanel::sectionChanged(int row, int) {
         return;
     Section& section = sections[static_cast<std::size_t>(row)];
     section.name = sections_->item(row, nameColumn)->text().trimmed().toStdString();
-    section.firstBar = sections_->item(row, firstColumn)->text().toInt();
-    section.bars = sections_->item(row, barsColumn)->text().toInt();
+    // "12" and "4", or for beats of one bar "12.3" and "2 beats".
+    const QStringList begin = sections_->item(row, firstColumn)->text().split(QLatin1Char('.'));
+    const int length = sections_->item(row, barsColumn)->text().section(QLatin1Char(' '), 0, 0).toInt();
+    section.firstBar = begin.front().toInt();
+    section.bars = begin.size() > 1 ? 1 : length;
+    section.beats = begin.size() > 1 ? std::optional(BeatRange{begin[1].toInt(), length}) : std::nullopt;
     document_.perform(SetSections{sections, "Section " + section.name});
     shown_.clear(); // what was refused is put back
     showSections();

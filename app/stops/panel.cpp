@@ -41,7 +41,7 @@ QString number(double value, int decimals) {
 Panel::Panel(Document& document, const QString& title, QWidget* parent)
     : QWidget(parent), document_(document), column_(new QVBoxLayout(this)) {
     setAccessibleName(title);
-    column_->setSpacing(8);
+    column_->setSpacing(6);
     column_->setContentsMargins(0, 0, 0, 0); // a page of another panel
     if (!title.isEmpty()) {
         auto* heading = new QLabel(title);
@@ -68,7 +68,7 @@ QFormLayout* Panel::addForm(const QString& heading) {
     auto* form = new QFormLayout;
     form->setFieldGrowthPolicy(QFormLayout::ExpandingFieldsGrow);
     form->setHorizontalSpacing(10);
-    form->setVerticalSpacing(6);
+    form->setVerticalSpacing(4);
     column_->addLayout(form);
     return form;
 }
@@ -98,7 +98,8 @@ void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read
     auto* label = new QLabel(spec.label);
     label->setToolTip(tr("Double click: %1 %2").arg(number(spec.usual, spec.decimals), spec.unit));
     label->setBuddy(field);
-    form->addRow(label, field);
+    auto* row = new QHBoxLayout;
+    form->addRow(label, row);
 
     auto gesture = std::make_shared<int>(Document::newGesture());
     const auto set = [this, write, gesture](double value) {
@@ -116,7 +117,7 @@ void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read
     }));
     onChange([=] { field->setValue(read()); });
     if (!withSlider)
-        return;
+        return row->addWidget(field);
 
     auto* slider = new QSlider(Qt::Horizontal);
     const double scale = 1.0 / spec.step;
@@ -125,7 +126,9 @@ void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read
     slider->setPageStep(std::max(1, (slider->maximum() - slider->minimum()) / 10));
     slider->setAccessibleName(tr("%1, slider").arg(spec.label));
     slider->setObjectName(spec.label + QStringLiteral(" slider"));
-    form->addRow(slider);
+    field->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+    row->addWidget(slider, 1);
+    row->addWidget(field);
     connect(slider, &QSlider::sliderPressed, this, begin);
     slider->installEventFilter(new GestureWatch(slider, QEvent::FocusIn, begin));
     connect(slider, &QSlider::valueChanged, this, [=](int value) { set(value / scale); });

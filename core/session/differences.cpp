@@ -114,8 +114,7 @@ private:
         for (const Section& section : b_.sections) {
             const auto was = std::find_if(a_.sections.begin(), a_.sections.end(),
                                           [&](const Section& s) { return s.name == section.name; });
-            const Range<SongFrame> range{map_.barStart(section.firstBar),
-                                         map_.barStart(section.firstBar + section.bars)};
+            const Range<SongFrame> range = rangeOf(section, map_);
             if (was == a_.sections.end())
                 say("Section " + section.name + " is new", {range});
             else if (!(*was == section))

@@ -58,6 +58,13 @@ bool comesBefore(const Section& a, const Section& b);
 /// Whether both claim the same place. Beats lie on top of bars.
 bool overlap(const Section& a, const Section& b);
 
+/// The sections of bars that begin or end at bar line `from` do so at `to` instead, as far as each keeps a bar and
+/// none overlaps another.
+std::vector<Section> withBorderMoved(std::vector<Section> sections, int from, int to);
+
+/// A section of bars in two at a bar line inside it; both keep what it sets, the second is called "… 2".
+std::vector<Section> withSplit(std::vector<Section> sections, int bar);
+
 /// The sections with one more; those of bars in its way are cut short or in two (the second part keeps the name),
 /// those of beats are dropped.
 std::vector<Section> withSection(const std::vector<Section>& sections, const Section& added);

@@ -1,6 +1,7 @@
 #include "session/session.h"
 
 #include <algorithm>
+#include <limits>
 
 namespace lampo {
 
@@ -22,6 +23,64 @@ bool overlap(const Section& a, const Section& b) {
         return a.firstBar == b.firstBar && a.beats->first < b.beats->first + b.beats->count &&
                b.beats->first < a.beats->first + a.beats->count;
     return a.firstBar < b.firstBar + b.bars && b.firstBar < a.firstBar + a.bars;
+}
+
+std::vector<Section> withBorderMoved(std::vector<Section> sections, int from, int to) {
+    int low = std::numeric_limits<int>::min(), high = std::numeric_limits<int>::max();
+    for (const Section& section : sections) {
+        if (section.beats)
+            continue;
+        const int end = section.firstBar + section.bars;
+        if (end == from)
+            low = std::max(low, section.firstBar + 1);
+        else if (end < from)
+            low = std::max(low, end);
+        if (section.firstBar == from)
+            high = std::min(high, end - 1);
+        else if (section.firstBar > from)
+            high = std::min(high, section.firstBar);
+    }
+    to = std::clamp(to, low, high);
+    for (Section& section : sections) {
+        if (section.beats)
+            continue;
+        const int end = section.firstBar + section.bars;
+        if (section.firstBar == from) {
+            section.firstBar = to;
+            section.bars = end - to;
+        } else if (end == from) {
+            section.bars = to - section.firstBar;
+        }
+    }
+    return sections;
+}
+
+std::vector<Section> withSplit(std::vector<Section> sections, int bar) {
+    for (std::size_t i = 0; i < sections.size(); ++i) {
+        Section& first = sections[i];
+        if (first.beats || bar <= first.firstBar || bar >= first.firstBar + first.bars)
+            continue;
+        Section second = first;
+        second.name += " 2";
+        second.firstBar = bar;
+        second.bars = first.firstBar + first.bars - bar;
+        first.bars = bar - first.firstBar;
+        sections.push_back(std::move(second));
+        break;
+    }
+    std::stable_sort(sections.begin(), sections.end(), comesBefore);
+    return sections;
+}
+
+Range<SongFrame> rangeOf(const Section& section, const MusicalMap& map) {
+    if (!section.beats)
+        return {map.barStart(section.firstBar), map.barStart(section.firstBar + section.bars)};
+    const auto beat = [&](int number) {
+        const bool beyond = number > map.meterOf(section.firstBar).beats;
+        return beyond ? map.barStart(section.firstBar + 1)
+                      : map.at(BarBeat{section.firstBar, static_cast<double>(number)});
+    };
+    return {beat(section.beats->first), beat(section.beats->first + section.beats->count)};
 }
 
 std::vector<Section> withSection(const std::vector<Section>& sections, const Section& added) {

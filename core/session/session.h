@@ -59,6 +59,9 @@ struct Companion {
     bool operator==(const Companion&) const = default;
 };
 
+/// Where a section lies.
+Range<SongFrame> rangeOf(const Section& section, const MusicalMap& map);
+
 inline constexpr int takeTints = 12;
 
 /// What the user thinks of one bar of one take.

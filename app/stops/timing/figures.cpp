@@ -5,13 +5,11 @@
 
 #include <QComboBox>
 #include <QGridLayout>
-#include <QHBoxLayout>
 
 namespace lampo {
 
 TightnessFigures::TightnessFigures(Document& document, SheetWidget& sheet, QWidget* parent)
     : Panel(document, {}, parent), sheet_(sheet) {
-    auto* heads = new QHBoxLayout;
     where_ = new QLabel;
     where_->setFont(textFont(1.0, true));
     where_->setObjectName(QStringLiteral("Figures of"));
@@ -21,9 +19,7 @@ TightnessFigures::TightnessFigures(Document& document, SheetWidget& sheet, QWidg
     drum_->addItem(tr("all drums"));
     for (std::size_t voice = 0; voice < voiceCount; ++voice)
         drum_->addItem(QString::fromLatin1(name(static_cast<Voice>(voice)).data()));
-    heads->addWidget(where_, 1);
-    heads->addWidget(drum_);
-    column()->addLayout(heads);
+    column()->addWidget(where_);
     auto* grid = new QGridLayout;
     grid->setVerticalSpacing(2);
     column()->addLayout(grid);
@@ -34,6 +30,7 @@ TightnessFigures::TightnessFigures(Document& document, SheetWidget& sheet, QWidg
         grid->addWidget(label, row, at);
         return label;
     };
+    grid->addWidget(drum_, 0, 0);
     put(0, 1, tr("played"), true);
     put(0, 2, tr("landed"), true);
     const std::array titles{tr("Mean"), tr("Spread"), tr("Worst"), tr("Within 5 ms")};

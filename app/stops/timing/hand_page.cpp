@@ -36,10 +36,14 @@ HandPage::HandPage(Document& document, SheetWidget& sheet, QWidget* parent)
     addNudges();
     addPhrase();
     addMoves();
-    auto* all = new QPushButton(tr("Clear what was done by hand here"));
-    all->setObjectName(QStringLiteral("Clear by hand"));
-    column()->addWidget(all);
-    connect(all, &QPushButton::clicked, this, &HandPage::clear);
+    auto* row = new QHBoxLayout;
+    connect(button(row, tr("Best shove"),
+                   tr("Shoves the passage to where its drums fall as in the rest of the song"), "Best shove"),
+            &QPushButton::clicked, this, &HandPage::fitShove);
+    connect(button(row, tr("Clear by hand"), tr("Corrections, phrases, shoves and slips of the passage go"),
+                   "Clear by hand"),
+            &QPushButton::clicked, this, &HandPage::clear);
+    column()->addLayout(row);
     connect(&sheet_, &SheetWidget::hitSelected, this, &HandPage::selectionChanged);
     onChange([this] { show(); });
     column()->addStretch(1);
@@ -69,7 +73,7 @@ void HandPage::addNudges() {
     amount_ = new QDoubleSpinBox;
     amount_->setObjectName(QStringLiteral("Nudge amount"));
     amount_->setAccessibleName(tr("Nudge by"));
-    amount_->setRange(0.1, 100000);
+    amount_->setRange(0.1, 9999);
     amount_->setDecimals(1);
     amount_->setButtonSymbols(QAbstractSpinBox::NoButtons);
     amount_->setAlignment(Qt::AlignRight);
@@ -82,10 +86,14 @@ void HandPage::addNudges() {
     row->addWidget(new QLabel(tr("Nudge")));
     row->addWidget(amount_, 1);
     row->addWidget(unit_);
-    connect(button(row, QStringLiteral("‹"), tr("Earlier (Alt and left)"), "Nudge earlier"), &QPushButton::clicked,
-            this, [this] { nudge(-1); });
-    connect(button(row, QStringLiteral("›"), tr("Later (Alt and right)"), "Nudge later"), &QPushButton::clicked,
-            this, [this] { nudge(1); });
+    const QList<std::tuple<QString, QString, const char*, int>> directions{
+        {QStringLiteral("‹"), tr("Earlier (Alt and left)"), "Nudge earlier", -1},
+        {QStringLiteral("›"), tr("Later (Alt and right)"), "Nudge later", 1}};
+    for (const auto& [text, tip, name, direction] : directions) {
+        auto* step = button(row, text, tip, name);
+        step->setFixedWidth(QFontMetrics(textFont()).height() * 3 / 2);
+        connect(step, &QPushButton::clicked, this, [this, by = direction] { nudge(by); });
+    }
     column()->addLayout(row);
     connect(amount_, &QDoubleSpinBox::valueChanged, this,
             [](double value) { QSettings().setValue(QStringLiteral("nudge/amount"), value); });
@@ -142,10 +150,6 @@ void HandPage::addMoves() {
             return asEdit(shoving(document_.session(), document_.outcome(), chosen(), frames(ms)));
         },
         true);
-    auto* fit = new QPushButton(tr("Shove it where it fits best"));
-    fit->setObjectName(QStringLiteral("Best shove"));
-    form->addRow(fit);
-    connect(fit, &QPushButton::clicked, this, &HandPage::fitShove);
     addNumber(
         form, {tr("Slipped by"), tr("ms"), -500, 500, 1, 1, 0},
         [this] { return movedMs(document_.session().slips); },
