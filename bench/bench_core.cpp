@@ -2,6 +2,7 @@
 #include "audio/audio_reader.h"
 #include "audio/audio_writer.h"
 #include "base/whole_file.h"
+#include "chain/advising.h"
 #include "chain/outcome.h"
 #include "deliver/print.h"
 #include "demo_kit/demo_recording.h"
@@ -211,6 +212,28 @@ void fullRecomputeOf6000Hits(benchmark::State& state) {
     state.counters["hits"] = static_cast<double>(hits);
 }
 BENCHMARK(fullRecomputeOf6000Hits)->Unit(benchmark::kMillisecond);
+
+/// What dragging strength or a section's edge costs: hits are known, all of them are assigned and landed anew. The
+/// goal is 5 ms.
+void landingsOf6000Hits(benchmark::State& state) {
+    const LongSession song;
+    const auto outcome = outcomeOf(song.session, song.analyses);
+    const MusicalMap map(song.session.map, song.session.rate);
+    const auto& hits = outcome->takes.front()->found.hits;
+    for (auto _ : state)
+        benchmark::DoNotOptimize(land(song.session, map, {}, hits));
+    state.counters["hits"] = static_cast<double>(hits.size());
+}
+BENCHMARK(landingsOf6000Hits)->Unit(benchmark::kMillisecond);
+
+/// What the hits say about a map of ten minutes.
+void mapCheckOf6000Hits(benchmark::State& state) {
+    const LongSession song;
+    const auto outcome = outcomeOf(song.session, song.analyses);
+    for (auto _ : state)
+        benchmark::DoNotOptimize(checkMap(song.session, *outcome));
+}
+BENCHMARK(mapCheckOf6000Hits)->Unit(benchmark::kMillisecond);
 
 /// What a moving threshold costs, with so many takes: bleed is known already.
 void thresholdStepOf6000Hits(benchmark::State& state) {

@@ -19,6 +19,8 @@ constexpr double beyondCost = 0.30;     ///< and of each step beyond half a step
 constexpr double wall = 0.95;           ///< steps; nobody plays steadily a whole step off, but jitter adds to drift
 constexpr double wallCost = 10;         ///< and of each step beyond the wall
 constexpr double rideCost = 9;
+constexpr double softRideCost = 5;
+constexpr Decibels soft{-10};
 constexpr std::size_t mostRiders = 7; ///< in a row
 
 double weightCost(LineWeight weight) {
@@ -40,6 +42,7 @@ struct Option {
 /// A hit that the user sent nowhere, between those that were.
 struct FreeHit {
     SongFrame at;
+    double ride;          ///< cost of lying between the lines
     std::size_t fromLine; ///< its line lies in [fromLine, endLine)
     std::size_t endLine;
 };
@@ -49,8 +52,10 @@ public:
     Path(std::span<const FreeHit> hits, std::span<const TargetLine> lines, SampleRate rate)
         : hits_(hits), lines_(lines), rate_(rate) {
         std::size_t nearest = 0;
-        for (const FreeHit& hit : hits)
+        for (const FreeHit& hit : hits) {
             options_.push_back(optionsFor(hit, nearest));
+            riding_.push_back(riding_.back() + hit.ride);
+        }
     }
 
     std::vector<Assignment> best() {
@@ -99,8 +104,7 @@ private:
     };
     Step stepBetween(std::size_t earlier, std::size_t later) const {
         const double drift = driftPerSecond * toSeconds(hits_[later].at - hits_[earlier].at, rate_).value;
-        return {rideCost * static_cast<double>(later - earlier - 1),
-                0.5 / (jitterSteps * jitterSteps + drift * drift)};
+        return {riding_[later] - riding_[earlier + 1], 0.5 / (jitterSteps * jitterSteps + drift * drift)};
     }
 
     static double change(const Option& earlier, const Option& later, const Step& step) {
@@ -130,13 +134,13 @@ private:
     void extend(Costs& costs, const std::vector<double>& least, std::size_t to, bool forward, std::size_t done) {
         auto& best = costs[to];
         // A path may begin here, with all hits before it riding.
-        best.assign(options_[to].size(), rideCost * static_cast<double>(done));
+        best.assign(options_[to].size(), forward ? riding_[to] : riding_.back() - riding_[to + 1]);
         if (forward)
             from_[to].assign(options_[to].size(), none);
         for (std::size_t back = 1; back <= std::min(done, mostRiders + 1); ++back) {
             const std::size_t from = forward ? to - back : to + back;
             const double dearest = best.empty() ? 0 : *std::max_element(best.begin(), best.end());
-            if (least[from] + rideCost * static_cast<double>(back - 1) >= dearest)
+            if (least[from] + softRideCost * static_cast<double>(back - 1) >= dearest)
                 continue; // no way from there can be cheaper
             const Step step = stepBetween(std::min(from, to), std::max(from, to));
             for (std::size_t a = 0; a < options_[from].size(); ++a)
@@ -158,7 +162,7 @@ private:
         std::pair<double, Node> best{unlikely, none};
         for (std::size_t hit = 0; hit < hits_.size(); ++hit)
             for (std::size_t option = 0; option < options_[hit].size(); ++option) {
-                const double cost = forward[hit][option] + rideCost * static_cast<double>(hits_.size() - 1 - hit);
+                const double cost = forward[hit][option] + riding_.back() - riding_[hit + 1];
                 if (cost < best.first)
                     best = {cost, {hit, option}};
             }
@@ -180,6 +184,7 @@ private:
     std::span<const TargetLine> lines_;
     SampleRate rate_;
     std::vector<std::vector<Option>> options_;
+    std::vector<double> riding_{0}; ///< cost of all hits before each one riding
     std::vector<std::vector<Node>> from_;
 };
 
@@ -195,7 +200,7 @@ std::vector<Assignment> assignLines(std::span<const Attack> hits, std::span<cons
     std::size_t from = 0, closed = 0;
     for (std::size_t i = 0; i < hits.size(); ++i) {
         if (!hits[i].sent) {
-            free.push_back({hits[i].at, from, lines.size()});
+            free.push_back({hits[i].at, hits[i].level < soft ? softRideCost : rideCost, from, lines.size()});
             places.push_back(i);
         } else if (*hits[i].sent >= from) { // one sent behind what comes after it rides
             result[i] = {hits[i].sent, surest};

@@ -11,6 +11,7 @@ namespace lampo {
 /// The attack of a hit, whose line is looked for.
 struct Attack {
     SongFrame at;
+    Decibels level{};                  ///< soft ones lie between lines more often
     std::optional<std::size_t> sent{}; ///< index of the line that it was sent to by hand
 };
 

@@ -132,7 +132,7 @@ private:
         for (std::size_t i = 0; i < hits_.size(); ++i) {
             if (hits_[i].bare)
                 continue;
-            attacks.push_back({landings_[i].played + landings_[i].shoved, {}});
+            attacks.push_back({landings_[i].played + landings_[i].shoved, hits_[i].level, {}});
             const Correction* said = said_.about(hits_[i]);
             if (said && said->kind == Correction::Kind::line && !lines_.empty())
                 attacks.back().sent = nearestLine(asPlayed(said->at, where_.shift) + said->moved, lines_);

@@ -1,5 +1,6 @@
 #include "document/document.h"
 #include "support/built_kit.h"
+#include "support/random_timing_edit.h"
 #include "support/temp_folder.h"
 
 #include <QSignalSpy>
@@ -110,6 +111,25 @@ private slots:
             document.history().undo();
         QVERIFY(document.session() == before);
         QTRY_VERIFY_WITH_TIMEOUT(!document.work().busy(), 30000);
+    }
+    void randomTimingEditsUndoneAreTheSameSession() {
+        Document document;
+        openTake(document);
+        const Session before = document.session();
+        const auto landings = document.outcome().landings;
+        for (unsigned seed = 0; seed < 6; ++seed) {
+            std::mt19937 random(seed);
+            int done = 0;
+            for (int i = 0; i < 80; ++i)
+                done += document.perform(randomTimingEdit(random));
+            QVERIFY(done > 20);
+            while (document.history().canUndo())
+                document.history().undo();
+            QVERIFY(document.session() == before);
+            QCOMPARE(document.outcome().landings.size(), landings.size());
+            for (std::size_t i = 0; i < landings.size(); ++i)
+                QCOMPARE(document.outcome().landings[i].at, landings[i].at);
+        }
     }
     void aBadFileIsNamed() {
         std::filesystem::copy(folder_ / "take", folder_ / "bad");

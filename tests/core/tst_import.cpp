@@ -10,9 +10,9 @@
 
 #include <QtTest>
 
+#include <sndfile.h>
 #include <random>
 #include <set>
-#include <sndfile.h>
 
 using namespace lampo;
 using namespace lampo::test;
@@ -54,11 +54,14 @@ private slots:
         QTest::addColumn<int>("mics"); // 0: one take only
         QTest::addColumn<int>("takes");
         QTest::newRow("spoken") << QStringList{"kick_take1", "snare_take1", "kick_take2", "snare_take2"} << 2 << 2;
-        QTest::newRow("in front") << QStringList{"Take 1 Kick", "Take 1 Snare", "Take 2 Kick", "Take 2 Snare"} << 2 << 2;
-        QTest::newRow("bare numbers") << QStringList{"Kick-01", "Snare-01", "Kick-02", "Snare-02", "Kick-03", "Snare-03"}
+        QTest::newRow("in front") << QStringList{"Take 1 Kick", "Take 1 Snare", "Take 2 Kick", "Take 2 Snare"} << 2
+                                  << 2;
+        QTest::newRow("bare numbers") << QStringList{"Kick-01",  "Snare-01", "Kick-02",
+                                                     "Snare-02", "Kick-03",  "Snare-03"}
                                       << 2 << 3;
         QTest::newRow("bare letters") << QStringList{"kick A", "sn A", "kick B", "sn B"} << 2 << 2;
-        QTest::newRow("racks are no takes") << QStringList{"kick", "snare", "rack 1", "rack 2", "floor 1"} << 0 << 0;
+        QTest::newRow("racks are no takes")
+            << QStringList{"kick", "snare", "rack 1", "rack 2", "floor 1"} << 0 << 0;
         QTest::newRow("only racks") << QStringList{"rack 1", "rack 2"} << 0 << 0;
         QTest::newRow("left and right") << QStringList{"oh L", "oh R", "room L", "room R"} << 0 << 0;
         QTest::newRow("numbered channels") << QStringList{"01 kick", "02 snare", "03 oh"} << 0 << 0;
@@ -115,8 +118,8 @@ private slots:
     }
     void otherNamesInAnotherTakeAreTheSameMics() {
         const TempFolder folder;
-        for (const char* file : {"one/kick in.wav", "one/snare top.wav", "one/rack 1.wav", "two/BD_in.wav", "two/SnTop.wav",
-                                 "two/Tom1.wav"})
+        for (const char* file : {"one/kick in.wav", "one/snare top.wav", "one/rack 1.wav", "two/BD_in.wav",
+                                 "two/SnTop.wav", "two/Tom1.wav"})
             write(folder / file);
         const auto session = sessionOf(*planImport({folder.path()}));
         QCOMPARE(session->mics.size(), std::size_t{3});

@@ -133,7 +133,8 @@ private slots:
             writeBytes(file, bad);
             if (const auto read = readCandidates(file)) // only the level of the strong hits may differ unseen
                 QVERIFY(read->candidates == analysis.candidates);
-            writeBytes(file, good.substr(0, std::uniform_int_distribution<std::size_t>(0, good.size() - 1)(random)));
+            writeBytes(file,
+                       good.substr(0, std::uniform_int_distribution<std::size_t>(0, good.size() - 1)(random)));
             QVERIFY(!readCandidates(file));
         }
     }

@@ -1,5 +1,7 @@
 #include "map/grid.h"
+#include "map/map_edits.h"
 #include "map/musical_map.h"
+#include "map/place_text.h"
 
 #include <QtTest>
 
@@ -58,7 +60,9 @@ private slots:
         QCOMPARE(map.barStart(3).frame, 192000);
         QCOMPARE(map.barStart(4).frame, 240000); // a lone 2/4 bar lasts one second
         QCOMPARE(map.barStart(5).frame, 324000); // 7/8 lasts 1.75 s
-        const auto lines = gridLines(map, {map.barStart(4), map.barStart(5)}, [](int, int) { return NoteValue{1, 4}; });
+        const auto lines = gridLines(map, {map.barStart(4), map.barStart(5)}, [](int, int) {
+            return NoteValue{1, 4};
+        });
         QCOMPARE(lines.size(), std::size_t{4}); // 0, 2, 4 and 6 eighths; the next line is the next bar's
         QCOMPARE(lines[3].place.beat, 7.0);
     }
@@ -90,6 +94,41 @@ private slots:
             QCOMPARE(map.barAt(map.barStart(bar)), bar);
             QCOMPARE(map.barAt(map.barStart(bar) - FrameCount{2}), bar - 1);
         }
+    }
+    void placesAsText() {
+        const MusicalMap map(mapAt(120), {48000});
+        // Arithmetic: a beat at 120 BPM is 24,000 frames, a bar 96,000.
+        const std::vector<std::pair<const char*, std::int64_t>> places{
+            {"3", 192000},           {"3.2", 216000},
+            {"3.2.500", 228000},     {"3.2.500 +1ms", 228048},
+            {"3.2 -2.5 ms", 215880}, {"3.2 \u22122.5 ms", 215880},
+            {"1.5s", 72000},         {"1.5s+1ms", 72048}};
+        for (const auto& [text, frame] : places) {
+            const auto read = placeIn(map, text);
+            QVERIFY2(read, text);
+            QCOMPARE(read->frame, frame);
+        }
+        QCOMPARE(placeText(map, {228000}), std::string("3.2.500"));
+        for (std::int64_t frame = -50000; frame < 500000; frame += 4321)
+            QVERIFY(std::abs((*placeIn(map, placeText(map, {frame})) - SongFrame{frame}).frames) <= 12);
+        for (const char* wrong : {"", "x", "3.", "3.0", "3.5", "3.2.500 ms", "ms", "+1ms", "1e9s", "3.2.x"})
+            QVERIFY2(!placeIn(map, wrong), wrong);
+    }
+    void changesAreAddedMovedAndDropped() {
+        MapData data = mapAt(100);
+        data.tempos = {{1, {100}, true}, {9, {160}}};
+        data.meters = {{1, {4, 4}}, {5, {3, 4}}};
+        const SampleRate rate{48000};
+        const MapData added = withTempoAt(data, rate, 4);
+        QCOMPARE(added.tempos.size(), std::size_t{3});
+        for (int bar = 1; bar < 14; ++bar) // bar lines stay
+            QCOMPARE(MusicalMap(added, rate).barStart(bar), MusicalMap(data, rate).barStart(bar));
+        QVERIFY(withTempoAt(added, rate, 4) == added && withTempoAt(data, rate, 1) == data);
+        const MapData moved = withChangeMoved(data, 5, 7);
+        QCOMPARE(moved.meters[1].bar, 7);
+        QVERIFY(withChangeMoved(data, 1, 7) == data && withChangeMoved(data, 6, 8) == data);
+        QCOMPARE(withChangeMoved(data, 9, 3).tempos[1].bar, 3);
+        QVERIFY(withoutChange(added, 4) == data && withoutChange(data, 1) == data);
     }
     void lengthsOfNoteValues() {
         // Arithmetic: five in the time of four, three in the time of two, half as long again.

@@ -4,7 +4,6 @@
 #include "project/project_file.h"
 #include "project/project_json.h"
 #include "session/pieces.h"
-#include "session/pieces.h"
 #include "support/built_kit.h"
 #include "support/temp_folder.h"
 

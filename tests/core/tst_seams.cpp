@@ -80,7 +80,8 @@ private slots:
         // The second hit moves 20 ms later. Its slice starts that much earlier, in front of its lead-in.
         const Session session = songOf(96000);
         const std::vector<Hit> hits{hitAt(24000), hitAt(48000)};
-        const auto plan = test::planOf(session, hits, std::vector{landingAt(24000, 24000), landingAt(48000, 48960)});
+        const auto plan =
+            test::planOf(session, hits, std::vector{landingAt(24000, 24000), landingAt(48000, 48960)});
         QCOMPARE(plan.seams.front().kind, SeamKind::borrowed);
         // lead-in 10 ms = 480, fade 6 ms = 288, hole 960
         QCOMPARE(plan.seams.front().range.end.frame, 48960 - 960 - 480);
@@ -89,14 +90,16 @@ private slots:
     void anOverlapGivesWayBeforeTheLeadIn() {
         const Session session = songOf(96000);
         const std::vector<Hit> hits{hitAt(24000), hitAt(48000)};
-        const auto plan = test::planOf(session, hits, std::vector{landingAt(24000, 24000), landingAt(48000, 47040)});
+        const auto plan =
+            test::planOf(session, hits, std::vector{landingAt(24000, 24000), landingAt(48000, 47040)});
         QCOMPARE(plan.seams.front().kind, SeamKind::crossfade);
         QCOMPARE(plan.seams.front().range.end.frame, 47040 - 480);
     }
     void openHolesStayOpen() {
         const Session session = *edited(songOf(96000), SetFill{Fill::open});
         const std::vector<Hit> hits{hitAt(24000), hitAt(48000)};
-        const auto plan = test::planOf(session, hits, std::vector{landingAt(24000, 24000), landingAt(48000, 48960)});
+        const auto plan =
+            test::planOf(session, hits, std::vector{landingAt(24000, 24000), landingAt(48000, 48960)});
         QCOMPARE(plan.segments[1].sounds.end.frame, 48000 - 480);
         QCOMPARE(plan.segments[2].sounds.begin.frame, 48960 - 480);
     }

@@ -1,6 +1,7 @@
 #include "project/folder_import.h"
 #include "session/edit.h"
 #include "session/pieces.h"
+#include "support/random_timing_edit.h"
 
 #include <QtTest>
 
@@ -85,8 +86,7 @@ Edit randomEdit(std::mt19937& random) {
     case 23:
     case 24:
     case 25:
-        return Lay{range(),
-                   whole(0, 3) ? std::optional<std::size_t>(whole(0, 2)) : std::nullopt,
+        return Lay{range(), whole(0, 3) ? std::optional<std::size_t>(whole(0, 2)) : std::nullopt,
                    whole(0, 2) ? std::nullopt : std::optional(FrameCount{whole(-99999, 99999)})};
     case 26:
         return MoveBorder{static_cast<std::size_t>(whole(0, 5)), {whole(0, 480000)}};
@@ -149,7 +149,43 @@ class TestSession : public QObject {
             QVERIFY(section.bars > 0);
     }
 
+    /// What is done by hand does not overlap, and what is in use is there.
+    static void checkByHand(const Session& session) {
+        for (const auto* moves : {&session.shoves, &session.slips})
+            for (std::size_t i = 0; i < moves->size(); ++i) {
+                const PassageMove& move = (*moves)[i];
+                QVERIFY(!move.range.empty() && move.by != FrameCount{});
+                QVERIFY(i == 0 || (*moves)[i - 1].take != move.take ||
+                        (*moves)[i - 1].range.end <= move.range.begin);
+            }
+        for (std::size_t i = 1; i < session.phrases.size(); ++i)
+            QVERIFY(session.phrases[i - 1].take != session.phrases[i].take ||
+                    session.phrases[i - 1].last <= session.phrases[i].first);
+        QVERIFY(!session.feel || session.feelInUse());
+        for (std::size_t a = 0; a < session.sections.size(); ++a)
+            for (std::size_t b = 0; b < a; ++b)
+                QVERIFY(!overlap(session.sections[a], session.sections[b]));
+    }
+
 private slots:
+    void bordersOfSectionsMove() {
+        const std::vector<Section> before{{"Pier", 1, 4, {}, {}}, {"Mole", 5, 4, {}, {}}, {"Quay", 12, 2, {}, {}}};
+        const auto bars = [](const std::vector<Section>& sections) {
+            std::vector<std::pair<int, int>> all;
+            for (const Section& section : sections)
+                all.emplace_back(section.firstBar, section.bars);
+            return all;
+        };
+        using Bars = std::vector<std::pair<int, int>>;
+        QCOMPARE(bars(withBorderMoved(before, 5, 7)), (Bars{{1, 6}, {7, 2}, {12, 2}}));
+        QCOMPARE(bars(withBorderMoved(before, 5, 20)), (Bars{{1, 7}, {8, 1}, {12, 2}})); // each keeps a bar
+        QCOMPARE(bars(withBorderMoved(before, 9, 30)), (Bars{{1, 4}, {5, 7}, {12, 2}})); // up to the next
+        QCOMPARE(bars(withBorderMoved(before, 12, 3)), (Bars{{1, 4}, {5, 4}, {9, 5}}));
+        const auto split = withSplit(before, 3);
+        QCOMPARE(bars(split), (Bars{{1, 2}, {3, 2}, {5, 4}, {12, 2}}));
+        QCOMPARE(split[1].name, std::string("Pier 2"));
+        QVERIFY(withSplit(before, 5) == before); // no bar line inside
+    }
     void editsAreValues() {
         const Session before = smallSession();
         const Session copy = before;
@@ -173,7 +209,7 @@ private slots:
         std::vector<Session> history{smallSession()};
         int refused = 0;
         for (int i = 0; i < 4000; ++i) {
-            const Edit edit = randomEdit(random);
+            const Edit edit = random() % 3 ? randomEdit(random) : test::randomTimingEdit(random);
             QVERIFY(!describe(history.back(), edit).empty());
             auto next = edited(history.back(), edit);
             if (!next) {
@@ -184,6 +220,7 @@ private slots:
             for (const Take& take : next->takes)
                 for (std::size_t mic = 0; mic < next->mics.size(); ++mic)
                     QCOMPARE(take.files[mic].file.stem().string(), next->mics[mic].stem);
+            checkByHand(*next);
             QVERIFY(std::is_sorted(next->corrections.begin(), next->corrections.end(),
                                    [](auto& a, auto& b) { return a.at < b.at; }));
             history.push_back(std::move(*next));

@@ -5,17 +5,18 @@
 
 #include <QtTest>
 
+#include <sndfile.h>
 #include <cmath>
 #include <numbers>
 #include <random>
-#include <sndfile.h>
 
 using namespace lampo;
 using namespace lampo::test;
 
 namespace {
 
-void writeChannels(const std::filesystem::path& file, const std::vector<std::vector<float>>& channels, int rate = 48000) {
+void writeChannels(const std::filesystem::path& file, const std::vector<std::vector<float>>& channels,
+                   int rate = 48000) {
     SF_INFO info{0, rate, static_cast<int>(channels.size()), SF_FORMAT_WAV | SF_FORMAT_FLOAT, 0, 0};
     SNDFILE* out = sf_open(file.c_str(), SFM_WRITE, &info);
     std::vector<float> frames;
@@ -36,7 +37,8 @@ std::vector<float> readAll(const SourceFile& source, std::optional<SampleRate> r
 std::vector<float> sine(double hertz, int rate, std::size_t frames) {
     std::vector<float> samples(frames);
     for (std::size_t i = 0; i < frames; ++i)
-        samples[i] = static_cast<float>(0.5 * std::sin(2 * std::numbers::pi * hertz * static_cast<double>(i) / rate));
+        samples[i] =
+            static_cast<float>(0.5 * std::sin(2 * std::numbers::pi * hertz * static_cast<double>(i) / rate));
     return samples;
 }
 

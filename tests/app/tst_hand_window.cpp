@@ -1,0 +1,309 @@
+#include "app/window_rig.h"
+#include "map/place_text.h"
+#include "shell/song_strip.h"
+#include "stops/map_check_page.h"
+#include "stops/timing/feel_page.h"
+#include "stops/timing/hand_page.h"
+#include "stops/timing/timing_panel.h"
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QPushButton>
+#include <QSlider>
+
+using namespace lampo;
+using namespace lampo::test;
+
+/// Map and sections on the song strip, work by hand and feel, in the real window.
+class TestHandWindow : public WindowRig {
+    Q_OBJECT
+
+    SongStrip& strip() { return *window_->findChild<SongStrip*>(); }
+    const std::vector<Landing>& landings() { return document().outcome().landings; }
+    QPoint name(int bar, int off = 0) {
+        return {static_cast<int>(std::lround(strip().barX(bar))) + off, strip().namesY()};
+    }
+    QPoint mark(int bar, int off = 0) {
+        return {static_cast<int>(std::lround(strip().barX(bar))) + off, strip().marksY()};
+    }
+    void click(const char* button) { QTest::mouseClick(control<QPushButton>(button), Qt::LeftButton); }
+    void byHand() {
+        window_->goTo(Stop::timing);
+        click("By hand page");
+    }
+    /// Chooses by clicking in the ladder, the last with Shift.
+    void choose(std::size_t first, std::size_t last) {
+        sheet().reveal(landings()[first].at);
+        for (const std::size_t hit : {first, last}) {
+            const QPoint at(
+                static_cast<int>(std::lround(state().axis.toX(static_cast<double>(landings()[hit].at.frame)))),
+                state().layout.ladderLandedY());
+            QTest::mouseClick(&sheet(), Qt::LeftButton, hit == first ? Qt::NoModifier : Qt::ShiftModifier, at);
+        }
+        QCOMPARE(state().selection.size(), last - first + 1);
+    }
+    void showBars(int first, int end) {
+        const MusicalMap map(document().session().map, document().session().rate);
+        sheet().showRange(static_cast<double>(map.barStart(first).frame),
+                          static_cast<double>(map.barStart(end).frame));
+    }
+    /// A run of hits that land, far enough apart.
+    std::size_t run(std::size_t count) {
+        for (std::size_t first = 8, good = 0; first < landings().size(); ++first) {
+            const bool apart = landings()[first].at - landings()[first - 1].at > FrameCount{5500};
+            good = landings()[first].state == LandingState::landed && apart ? good + 1 : 0;
+            if (good == count + 2)
+                return first - count;
+        }
+        qFatal("no such run");
+    }
+
+private slots:
+    void initTestCase() { makeTake({"kick_in", "snare_top", "tom_rack", "hihat"}, 30); }
+    void init() { openWindow(); }
+    void cleanup() { window_.reset(); }
+
+    void sectionsAreDrawnMovedSplitAndDropped() {
+        dragOn(strip(), name(2, 6), name(5, 6)); // bars 2 to 5
+        QCOMPARE(document().session().sections.size(), std::size_t{1});
+        QCOMPARE(document().session().sections[0].firstBar, 2);
+        QCOMPARE(document().session().sections[0].bars, 4);
+        dragOn(strip(), name(6), name(8)); // its end
+        QCOMPARE(document().session().sections[0].bars, 6);
+        pressAndMove(strip(), name(8), name(4));
+        QTest::keyClick(&strip(), Qt::Key_Escape); // dropped
+        QTest::mouseRelease(&strip(), Qt::LeftButton, {}, name(4));
+        QCOMPARE(document().session().sections[0].bars, 6);
+        const auto menuAction = [&](QPoint at, const QString& text) {
+            QContextMenuEvent event(QContextMenuEvent::Mouse, at, strip().mapToGlobal(at));
+            QApplication::sendEvent(&strip(), &event);
+            auto* menu = strip().findChild<QMenu*>(QStringLiteral("Strip menu"));
+            QVERIFY(menu);
+            for (QAction* action : menu->actions())
+                if (action->text().startsWith(text)) {
+                    action->trigger();
+                    menu->close();
+                    delete menu;
+                    return;
+                }
+            QFAIL(qPrintable("no such entry: " + text));
+        };
+        menuAction(name(4, 1), QStringLiteral("Split"));
+        QCOMPARE(document().session().sections.size(), std::size_t{2});
+        QCOMPARE(document().session().sections[1].firstBar, 4);
+        menuAction(name(3), QStringLiteral("Drop the section"));
+        QCOMPARE(document().session().sections.size(), std::size_t{1});
+        undoAll();
+        QVERIFY(document().session().sections.empty());
+    }
+    void aClickInTheNamesOnlyGoes() {
+        QTest::mouseClick(&strip(), Qt::LeftButton, {}, name(6, 3));
+        QVERIFY(document().session().sections.empty());
+        const double frame =
+            static_cast<double>(MusicalMap(document().session().map, document().session().rate).barStart(6).frame);
+        QVERIFY(state().axis.firstFrame() <= frame && frame <= state().axis.lastFrame());
+    }
+    void tempoIsChangedOnTheStrip() {
+        QTest::mouseDClick(&strip(), Qt::LeftButton, {}, mark(5, 4));
+        QCOMPARE(document().session().map.tempos.size(), std::size_t{2});
+        QCOMPARE(document().session().map.tempos[1].bar, 5);
+        const auto turn = [&](int by, Qt::KeyboardModifiers keys) {
+            const QPointF at = mark(5, 4);
+            QWheelEvent wheel(at, strip().mapToGlobal(at), {}, {0, by}, Qt::NoButton, keys, Qt::NoScrollPhase,
+                              false);
+            QApplication::sendEvent(&strip(), &wheel);
+        };
+        turn(120, Qt::ShiftModifier);
+        turn(-120, {});
+        QVERIFY(std::abs(document().session().map.tempos[1].bpm.value - 104.9) < 1e-9);
+        dragOn(strip(), mark(5, 4), mark(8, 2));
+        QCOMPARE(document().session().map.tempos[1].bar, 8);
+        dragOn(strip(), mark(1, 4), mark(3)); // bar 1 keeps its own
+        QCOMPARE(document().session().map.tempos[0].bar, 1);
+        undoAll();
+        QCOMPARE(document().session().map.tempos.size(), std::size_t{1});
+    }
+    void whatTheHitsSayIsDoneAndUndone() {
+        document().perform(SetTempo{{101}});
+        const MapData wrong = document().session().map;
+        window_->goTo(Stop::map);
+        window_->findChild<MapCheckPage*>()->check();
+        QVERIFY(control<QLabel>("Map fit")->text().contains("ms"));
+        click("Advice 0");
+        QCOMPARE(document().session().map.tempos.front().bpm.value, 104.0);
+        window_->findChild<MapCheckPage*>()->check();
+        document().history().undo();
+        QVERIFY(document().session().map == wrong);
+    }
+    void theMapFollowsTheDrummer() {
+        window_->goTo(Stop::map);
+        control<QDoubleSpinBox>("Smooth")->setValue(0);
+        click("Follow");
+        QVERIFY(document().session().map.tempos.size() > 4);
+        control<QDoubleSpinBox>("Smooth")->setValue(100);
+        click("Follow");
+        QCOMPARE(document().session().map.tempos.size(), std::size_t{1});
+        QVERIFY(std::abs(document().session().map.tempos.front().bpm.value - 104) < 1);
+    }
+    void hitsArePlacedNudgedAndSent() {
+        byHand();
+        const std::size_t hit = run(1);
+        choose(hit, hit);
+        const ResultFrame before = landings()[hit].at;
+        const MusicalMap map(document().session().map, document().session().rate);
+        auto* place = control<QLineEdit>("Lands at");
+        QCOMPARE(place->text().toStdString(), placeText(map, SongFrame{before.frame}));
+        place->setFocus();
+        QTest::keyClick(place, Qt::Key_End);
+        QTest::keyClicks(place, " +3ms");
+        QTest::keyClick(place, Qt::Key_Return);
+        QVERIFY(std::abs((landings()[hit].at - before).frames - 144) <= 14); // a thousandth of a beat is 27 frames
+        place->selectAll();
+        QTest::keyClicks(place, "nowhere");
+        QTest::keyClick(place, Qt::Key_Return);
+        QVERIFY(window_->notice().contains("12.3.250"));
+        undoAll();
+        document().perform(SetTempo{{104}});
+        choose(hit, hit);
+        control<QDoubleSpinBox>("Nudge amount")->setValue(1);
+        click("Nudge later");
+        click("Nudge later");
+        QCOMPARE((landings()[hit].at - before).frames, 2); // samples
+        document().history().undo();
+        QCOMPARE(landings()[hit].at, before); // both were one step
+        control<QComboBox>("Nudge unit")->setCurrentIndex(2);
+        action("nudge-later")->trigger();
+        const double sixteenth = 48000 * 15.0 / 104;
+        QVERIFY(std::abs(static_cast<double>((landings()[hit].at - before).frames) - sixteenth) <= 1);
+        document().history().undo();
+        action("line-after")->trigger();
+        QVERIFY(std::abs(static_cast<double>((landings()[hit].at - before).frames) - sixteenth) <= 1);
+        action("line-before")->trigger();
+        QCOMPARE(landings()[hit].at, before);
+    }
+    void phrasesAreMadeEasedAndDropped() {
+        byHand();
+        const std::size_t first = run(5);
+        const auto before = landings();
+        showBars(3, 12);
+        choose(first, first + 4);
+        click("Make phrase");
+        QCOMPARE(document().session().phrases.size(), std::size_t{1});
+        QCOMPARE(landings()[first + 2].state, LandingState::left);
+        auto* slider = control<QSlider>("Eased by slider");
+        slider->setFocus();
+        QTest::keyClick(slider, Qt::Key_End);
+        QCOMPARE(document().session().phrases[0].ease, 100.0);
+        for (std::size_t hit = first; hit < first + 5; ++hit)
+            QCOMPARE(landings()[hit].at, before[hit].at);
+        click("Drop phrase");
+        QVERIFY(document().session().phrases.empty());
+        sheet().select(std::nullopt);
+        click("Make phrase");
+        QVERIFY(window_->notice().contains("Choose a hit"));
+    }
+    void passagesAreShovedAndSlipped() {
+        byHand();
+        const std::size_t first = run(4);
+        const auto before = landings();
+        showBars(3, 12);
+        choose(first, first + 3);
+        auto* field = control<QDoubleSpinBox>("Shoved by");
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, "144.2");
+        QTest::keyClick(field, Qt::Key_Return);
+        QCOMPARE(document().session().shoves.size(), std::size_t{1});
+        // By about a sixteenth: each means the next line.
+        const double sixteenth = 48000 * 15.0 / 104;
+        for (std::size_t hit = first; hit + 1 < first + 4; ++hit)
+            QVERIFY(std::abs(static_cast<double>((landings()[hit].line->frame - before[hit].line->frame).frames) -
+                             sixteenth) <= 1);
+        click("Best shove"); // back to where its drums fall
+        for (std::size_t hit = first; hit < first + 4; ++hit)
+            QCOMPARE(landings()[hit].line->frame, before[hit].line->frame);
+        undoAll();
+        document().perform(SetTempo{{104}});
+        choose(first, first + 3);
+        auto* slider = control<QSlider>("Slipped by slider");
+        slider->setValue(7); // as a drag does, step by step
+        slider->setValue(12);
+        for (std::size_t hit = 0; hit < before.size(); ++hit)
+            QCOMPARE((landings()[hit].at - before[hit].at).frames, first <= hit && hit < first + 4 ? 576 : 0);
+        click("Clear by hand");
+        QVERIFY(document().session().slips.empty());
+    }
+    void figuresFollowTheSelection() {
+        window_->goTo(Stop::timing);
+        QCOMPARE(control<QLabel>("Figures of")->text(), QStringLiteral("The song"));
+        showBars(3, 12);
+        const std::size_t first = run(4);
+        choose(first, first + 3);
+        QVERIFY(control<QLabel>("Figures of")->text().contains("4 chosen"));
+        QCOMPARE(control<QLabel>("Figure 2 1")->text(), QStringLiteral("0.0 ms")); // they landed
+        document().perform(SetStrength{0});
+        QCOMPARE(control<QLabel>("Figure 2 1")->text(), control<QLabel>("Figure 2 0")->text());
+    }
+    void feelIsTakenUsedWrittenAndRead() {
+        window_->goTo(Stop::timing);
+        click("Feel page");
+        click("Feel of passage");
+        QVERIFY(window_->notice().contains("loop"));
+        const MusicalMap map(document().session().map, document().session().rate);
+        sheet().setLoop({asResult(map.barStart(2)), asResult(map.barStart(6))});
+        click("Feel of passage");
+        QCOMPARE(document().session().feels.size(), std::size_t{1});
+        QVERIFY(document().session().feel);
+        auto* name = control<QLineEdit>("Feel name");
+        name->setFocus();
+        name->selectAll();
+        QTest::keyClicks(name, "tide");
+        QTest::keyClick(name, Qt::Key_Return);
+        QCOMPARE(document().session().feel->name, std::string("tide"));
+        const auto file = QString::fromStdString((folder_ / "tide.lampo-feel").string());
+        auto* page = window_->findChild<FeelPage*>();
+        page->writeFile(file);
+        page->readFile(file);
+        QCOMPARE(document().session().feels.size(), std::size_t{2});
+        QCOMPARE(document().session().feels[1].name, std::string("tide 2"));
+        QVERIFY(document().session().feels[1].points == document().session().feels[0].points);
+        control<QSlider>("Amount slider")->setValue(0);
+        for (const Landing& landing : landings())
+            QVERIFY(!landing.line || landing.line->bent == FrameCount{});
+        click("Drop feel");
+        QVERIFY(!document().session().feel);
+        page->readFile(QString::fromStdString((folder_ / "none.lampo-feel").string()));
+        QVERIFY(window_->notice().contains("none.lampo-feel"));
+    }
+    void draggingTellsItsLimits() {
+        window_->goTo(Stop::timing);
+        showBars(4, 6);
+        const std::size_t hit = run(1);
+        sheet().reveal(landings()[hit].at);
+        const QPoint from(
+            static_cast<int>(std::lround(state().axis.toX(static_cast<double>(landings()[hit].at.frame)))),
+            state().layout.ladderLandedY());
+        pressAndMove(sheet(), from, from - QPoint(1200, 0));
+        QVERIFY(state().drag);
+        QCOMPARE(state().drag->limit, SheetState::Drag::Limit::neighbour);
+        QTest::keyClick(&sheet(), Qt::Key_Escape);
+        QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from);
+        const int far = static_cast<int>(70 * 48 / state().axis.framesPerPixel()); // opens 70 ms in front of it
+        pressAndMove(sheet(), from, from + QPoint(far, 0));
+        QVERIFY(state().drag && state().drag->limit != SheetState::Drag::Limit::none);
+        QTest::keyClick(&sheet(), Qt::Key_Escape);
+        QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from);
+    }
+    void theClickIsWritten() {
+        const auto file = folder_ / "click.wav";
+        window_->writeClickTo(QString::fromStdString(file.string()), {});
+        QVERIFY(std::filesystem::exists(file));
+        QVERIFY(window_->notice().contains("click.wav"));
+    }
+};
+
+QTEST_MAIN(TestHandWindow)
+#include "tst_hand_window.moc"
