@@ -4,6 +4,7 @@
 #include "pulse/pattern.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <complex>
 #include <numbers>
@@ -57,17 +58,48 @@ double agreement(std::span<const StrongHit> hits, double ratio) {
            0.25 * std::abs(turned(hits, ratio, 4));
 }
 
+/// agreement() of `count` ratios from `first` on, `step` apart: each hit's arrow is turned on from ratio to ratio.
+std::vector<double> agreements(std::span<const StrongHit> hits, double first, double step, std::size_t count) {
+    struct Arrow {
+        double x = 0, y = 0;
+        void add(double weight, const Arrow& other) {
+            x += weight * other.x;
+            y += weight * other.y;
+        }
+        Arrow turnedBy(const Arrow& other) const { return {x * other.x - y * other.y, x * other.y + y * other.x}; }
+        double length() const { return std::hypot(x, y); }
+    };
+    const auto arrow = [](double turns) {
+        return Arrow{std::cos(2 * std::numbers::pi * turns), std::sin(2 * std::numbers::pi * turns)};
+    };
+    std::vector<std::array<Arrow, 3>> sums(count);
+    for (const StrongHit& hit : hits) {
+        Arrow one = arrow(first * hit.beats);
+        const Arrow on = arrow(step * hit.beats);
+        for (auto& [once, twice, fourTimes] : sums) {
+            const Arrow two = one.turnedBy(one);
+            once.add(hit.weight, one);
+            twice.add(hit.weight, two);
+            fourTimes.add(hit.weight, two.turnedBy(two));
+            one = one.turnedBy(on);
+        }
+    }
+    std::vector<double> result;
+    for (const auto& [once, twice, fourTimes] : sums)
+        result.push_back(once.length() + 0.5 * twice.length() + 0.25 * fourTimes.length());
+    return result;
+}
+
 double bestRatio(std::span<const StrongHit> hits) {
     const double span = std::max(8.0, hits.back().beats - hits.front().beats);
-    double best = 1, most = agreement(hits, 1);
-    for (double step = 1 / (4 * span); step > 1e-6; step /= 4) { // ever finer around the best
-        const bool first = step == 1 / (4 * span);
-        const double centre = best, reach = first ? widestRatio - 1 : 4 * step;
-        for (double ratio = std::max(centre - reach, 1 / widestRatio); ratio <= centre + reach; ratio += step)
-            if (const double now = agreement(hits, ratio); now > most) {
-                most = now;
-                best = ratio;
-            }
+    double best = 1, step = 1 / (4 * span), low = 1 / widestRatio, high = widestRatio;
+    for (; step > 1e-6; step /= 4) { // ever finer around the best
+        const auto found = agreements(hits, low, step, static_cast<std::size_t>((high - low) / step) + 1);
+        const auto most = std::max_element(found.begin(), found.end());
+        if (*most > agreement(hits, best))
+            best = low + static_cast<double>(most - found.begin()) * step;
+        low = best - step;
+        high = best + step;
     }
     return best;
 }
