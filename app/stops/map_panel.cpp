@@ -263,17 +263,33 @@ void MapPanel::dropChange() {
 
 void MapPanel::importMap(const QString& file) {
     const std::filesystem::path path = file.toStdString();
-    const auto read = readWhole(path, largestMidiFile, "a MIDI file").and_then([&](const std::string& bytes) {
-        return midiFromBytes(bytes, quotedName(path)).and_then([&](const MidiFile& midi) {
-            return tempoMapOf(midi, quotedName(path));
-        });
+    const auto midi = readWhole(path, largestMidiFile, "a MIDI file").and_then([&](const std::string& bytes) {
+        return midiFromBytes(bytes, quotedName(path));
     });
+    if (!midi)
+        return emit troubled(QString::fromStdString(midi.error().sentence));
+    const auto read = tempoMapOf(*midi, quotedName(path));
     if (!read)
         return emit troubled(QString::fromStdString(read.error().sentence));
-    document_.perform(SetMap{read->map, "Map of " + quotedName(path)});
+    const int gesture = Document::newGesture();
+    document_.perform(SetMap{read->map, "Map of " + quotedName(path)}, gesture);
+    if (const auto markers = markersOf(*midi, read->map); !markers.empty())
+        document_.perform(SetSections{sectionsAt(markers), "Map and sections of " + quotedName(path)}, gesture);
     if (read->averaged > 0)
         emit troubled(
             tr("%1 bars change their tempo inside; each got the one tempo that takes as long").arg(read->averaged));
+}
+
+/// Each marker's section goes up to the next one, the last to the end of the song.
+std::vector<Section> MapPanel::sectionsAt(const std::vector<Marker>& markers) const {
+    const Session& session = document_.session();
+    const int end = MusicalMap(session.map, session.rate).barAt(SongFrame{0} + session.extent()) + 1;
+    std::vector<Section> sections;
+    for (std::size_t i = 0; i < markers.size(); ++i) {
+        const int next = i + 1 < markers.size() ? markers[i + 1].bar : std::max(end, markers[i].bar + 1);
+        sections.push_back({markers[i].name, markers[i].bar, next - markers[i].bar, {}, {}});
+    }
+    return sections;
 }
 
 void MapPanel::exportMap(const QString& file) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "midi/tempo_map.h"
 #include "stops/panel.h"
 
 #include <QComboBox>
@@ -16,7 +17,7 @@ class MapPanel : public Panel {
 public:
     explicit MapPanel(Document& document, QWidget* parent = nullptr);
     QString state() const override;
-    /// The map of a MIDI file, in one step.
+    /// The map of a MIDI file, and sections at its markers where it has any, in one step.
     void importMap(const QString& file);
     void exportMap(const QString& file);
     /// The same after asking for the file.
@@ -39,6 +40,7 @@ private:
     void showSections();
     void changed(int row, int column);
     void addChange(int bar);
+    std::vector<Section> sectionsAt(const std::vector<Marker>& markers) const;
     void dropChange();
     void sectionChanged(int row, int column);
     void dropSection();

@@ -226,6 +226,33 @@ Expected<ReadTempoMap> tempoMapOf(const MidiFile& file, const std::string& named
     return collect(file, named).and_then([&](const Said& said) { return Reader(file, said, named).run(); });
 }
 
+std::vector<Marker> markersOf(const MidiFile& file, const MapData& map) {
+    std::map<std::int64_t, std::string> names; // by tick
+    for (const auto& track : file.tracks)
+        for (const MidiEvent& event : track)
+            if (event.isMeta(midi::marker) && !event.data.empty())
+                names[event.tick] = event.data;
+    std::map<int, std::string> atBars;
+    double tick = 0; // of the bar's begin
+    int bar = 1;
+    for (const auto& [at, name] : names) {
+        const auto length = [&] {
+            const auto after = std::upper_bound(map.meters.begin(), map.meters.end(), bar,
+                                                [](int b, const MeterChange& change) { return b < change.bar; });
+            return std::prev(after)->meter.barInWholes() * 4 * file.ticksPerQuarter;
+        };
+        while (static_cast<double>(at) > tick + length() / 2 && bar < mostBars) {
+            tick += length();
+            ++bar;
+        }
+        atBars[bar] = name;
+    }
+    std::vector<Marker> markers;
+    for (auto& [place, name] : atBars)
+        markers.push_back({place, std::move(name)});
+    return markers;
+}
+
 MidiFile tempoMapFile(const MapData& map, SampleRate rate, int lastBar) {
     return Writer(map, rate, lastBar).run();
 }

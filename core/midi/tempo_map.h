@@ -16,6 +16,17 @@ struct ReadTempoMap {
 /// badValue (a meter or tempo that a map cannot hold), with `named` in the sentence.
 Expected<ReadTempoMap> tempoMapOf(const MidiFile& file, const std::string& named);
 
+/// A name at a bar line.
+struct Marker {
+    int bar = 1;
+    std::string name;
+    bool operator==(const Marker&) const = default;
+};
+
+/// The marker events of all tracks (FF 06), each at the bar line nearest to it, in order; of several at one line
+/// the last. `map` is that of the same file.
+std::vector<Marker> markersOf(const MidiFile& file, const MapData& map);
+
 /// The map as tempo and meter events up to `lastBar`. What lies before bar 1 becomes a bar of its own, so that tick
 /// 0 is song time 0. Ramps are written as a tempo for each sixteenth; rounding to whole microseconds does not add
 /// up.

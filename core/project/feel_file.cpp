@@ -7,7 +7,7 @@
 namespace lampo {
 namespace {
 
-constexpr const char* schema = "lampo-feel/1";
+constexpr const char* schema = "lampo-feel-1";
 constexpr std::uintmax_t largestFeelFile = 1u << 20;
 
 } // namespace

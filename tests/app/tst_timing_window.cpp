@@ -74,6 +74,21 @@ private slots:
         window_->findChild<MapPanel*>()->importMap(file);
         QVERIFY(document().session().map.meters == before.meters);
         QVERIFY(std::abs(document().session().map.tempos[1].bpm.value - 130) < 1e-3);
+        // Markers become sections (Standard MIDI Files 1.0: FF 06 and a text).
+        MidiFile marked{96, {{}}};
+        for (const auto& [tick, name] :
+             std::vector<std::pair<std::int64_t, std::string>>{{384, "Mole"}, {1536 + 10, "Quay"}})
+            marked.tracks[0].push_back({tick, 0xFF, midi::marker, name});
+        writeBytes(folder_ / "marked.mid", midiBytes(marked));
+        window_->findChild<MapPanel*>()->importMap(QString::fromStdString((folder_ / "marked.mid").string()));
+        const auto& made = document().session().sections;
+        QCOMPARE(made.size(), std::size_t{2});
+        QCOMPARE(made[0].name, std::string("Mole"));
+        QCOMPARE(made[0].firstBar, 2);
+        QCOMPARE(made[0].bars, 3);
+        QCOMPARE(made[1].firstBar, 5);
+        document().history().undo();
+        QVERIFY(document().session().sections.empty());
         writeBytes(folder_ / "no.mid", "nothing");
         window_->findChild<MapPanel*>()->importMap(QString::fromStdString((folder_ / "no.mid").string()));
         QVERIFY(window_->notice().contains("no.mid"));

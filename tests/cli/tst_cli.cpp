@@ -198,7 +198,7 @@ private slots:
             places +=
                 std::string(places.empty() ? "" : ", ") + "{\"at\": " + at + ", \"late\": 0.04, \"level_db\": 0}";
         writeBytes(folder_ / "late.lampo-feel",
-                   "{\"schema\": \"lampo-feel/1\", \"name\": \"late\", \"quarters\": 4, "
+                   "{\"schema\": \"lampo-feel-1\", \"name\": \"late\", \"quarters\": 4, "
                    "\"places\": [" +
                        places + "]}");
         const auto done = run({"hits", text(folder_ / "take"), "--tempo", "104", "--grid", "1/4", "--guide",
