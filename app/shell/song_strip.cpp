@@ -84,7 +84,7 @@ std::optional<int> SongStrip::borderUnder(QPointF at) const {
 }
 
 std::vector<StripMark> SongStrip::marks() const {
-    const MapData map = tool_.map(document_.session());
+    const MapData& map = document_.session().map;
     std::map<int, QString> texts;
     for (const TempoChange& change : map.tempos)
         texts[change.bar] = QString::fromStdString(trimmedNumber(change.bpm.value, 1)) +
@@ -120,7 +120,7 @@ void SongStrip::paintSections(QPainter& painter, const MusicalMap& map) const {
             painter.fillRect(QRectF(QPointF(toX(static_cast<double>(piece.range.begin.frame)), line() + 2),
                                     QPointF(toX(static_cast<double>(piece.range.end.frame)), line() + 6)),
                              sheet_.ink.ofTake(session, *piece.take));
-    for (const Section& section : tool_.sections(session)) {
+    for (const Section& section : session.sections) {
         const Range<SongFrame> range = rangeOf(section, map);
         const double left = toX(static_cast<double>(range.begin.frame));
         const double right = toX(static_cast<double>(range.end.frame));
@@ -191,7 +191,7 @@ void SongStrip::paintEvent(QPaintEvent*) {
                              QBrush(sheet_.ink.accent, Qt::BDiagPattern));
         }
         painter.setRenderHint(QPainter::Antialiasing);
-        paintSections(painter, MusicalMap(tool_.map(document_.session()), document_.session().rate));
+        paintSections(painter, MusicalMap(document_.session().map, document_.session().rate));
         paintMarks(painter);
         painter.setRenderHint(QPainter::Antialiasing, false);
         paintLateness(painter);
@@ -219,9 +219,9 @@ void SongStrip::mousePressEvent(QMouseEvent* event) {
         return;
     const QPointF at = event->position();
     if (const auto border = borderUnder(at))
-        return tool_.press(StripTool::Border{*border});
+        return tool_.press(StripTool::Border{*border}, document_.session(), Document::newGesture());
     if (const auto mark = markUnder(at); mark && *mark > 1)
-        return tool_.press(StripTool::Mark{*mark});
+        return tool_.press(StripTool::Mark{*mark}, document_.session(), Document::newGesture());
     if (inNames(at))
         pressedInNames_ = at;
     else
@@ -237,12 +237,12 @@ void SongStrip::mouseMoveEvent(QMouseEvent* event) {
         return;
     }
     if (pressedInNames_ && std::abs(at.x() - pressedInNames_->x()) > nearPixels) {
-        tool_.press(StripTool::NewSection{barUnder(pressedInNames_->x())});
+        tool_.press(StripTool::NewSection{barUnder(pressedInNames_->x())}, document_.session(),
+                    Document::newGesture());
         pressedInNames_.reset();
     }
     if (tool_.active()) {
-        tool_.move(barUnder(at.x()), barLineNear(at.x()));
-        update();
+        document_.perform(tool_.move(barUnder(at.x()), barLineNear(at.x())), tool_.gesture());
     } else if (!pressedInNames_) {
         go(at);
     }
@@ -251,11 +251,7 @@ void SongStrip::mouseMoveEvent(QMouseEvent* event) {
 void SongStrip::mouseReleaseEvent(QMouseEvent*) {
     if (const auto pressed = std::exchange(pressedInNames_, std::nullopt))
         go(*pressed);
-    if (!tool_.active())
-        return;
-    if (const auto edit = tool_.release(document_.session()))
-        document_.perform(*edit);
-    update();
+    tool_.release();
 }
 
 /// A tempo change where there is none.
@@ -322,8 +318,7 @@ void SongStrip::contextMenuEvent(QContextMenuEvent* event) {
 void SongStrip::keyPressEvent(QKeyEvent* event) {
     if (event->key() != Qt::Key_Escape || !tool_.active())
         return QWidget::keyPressEvent(event);
-    tool_.cancel();
-    update();
+    document_.perform(tool_.cancel(), tool_.gesture());
 }
 
 } // namespace lampo

@@ -6,46 +6,30 @@
 
 namespace lampo {
 
-void StripTool::press(const Grip& grip) {
+void StripTool::press(const Grip& grip, const Session& session, int gesture) {
     grip_ = grip;
-    moved_ = false;
+    gesture_ = gesture;
+    sections_ = session.sections;
+    map_ = session.map;
 }
 
-void StripTool::move(int bar, int line) {
-    bar_ = bar;
-    line_ = line;
-    moved_ = true;
-}
-
-std::vector<Section> StripTool::sections(const Session& session) const {
-    if (!grip_ || !moved_)
-        return session.sections;
+Edit StripTool::move(int bar, int line) const {
+    if (const auto* mark = std::get_if<Mark>(&*grip_))
+        return SetMap{withChangeMoved(map_, mark->bar, std::max(2, line)),
+                      "Move the change at bar " + std::to_string(mark->bar)};
     if (const auto* border = std::get_if<Border>(&*grip_))
-        return withBorderMoved(session.sections, border->bar, line_);
-    if (const auto* made = std::get_if<NewSection>(&*grip_)) {
-        const int first = std::min(made->bar, bar_);
-        return withSection(session.sections,
-                           {"Bar " + std::to_string(first), first, std::abs(made->bar - bar_) + 1, {}, {}});
-    }
-    return session.sections;
+        return SetSections{withBorderMoved(sections_, border->bar, line), "Move a section's border"};
+    const int from = std::get<NewSection>(*grip_).bar, first = std::min(from, bar);
+    return SetSections{
+        withSection(sections_, {"Bar " + std::to_string(first), first, std::abs(from - bar) + 1, {}, {}}),
+        "Section at bar " + std::to_string(first)};
 }
 
-MapData StripTool::map(const Session& session) const {
-    const auto* mark = grip_ && moved_ ? std::get_if<Mark>(&*grip_) : nullptr;
-    return mark ? withChangeMoved(session.map, mark->bar, std::max(2, line_)) : session.map;
-}
-
-std::optional<Edit> StripTool::release(const Session& session) {
-    const auto changed = sections(session);
-    const MapData bent = map(session);
+Edit StripTool::cancel() {
     const auto grip = std::exchange(grip_, std::nullopt);
-    if (bent != session.map)
-        return Edit{
-            TimingEdit{SetMap{bent, "Move the change at bar " + std::to_string(std::get<Mark>(*grip).bar)}}};
-    if (changed == session.sections)
-        return std::nullopt;
-    const bool made = std::holds_alternative<NewSection>(*grip);
-    return Edit{TimingEdit{SetSections{changed, made ? "New section" : "Move a section's border"}}};
+    if (std::holds_alternative<Mark>(*grip))
+        return SetMap{map_, "Map"};
+    return SetSections{sections_, "Sections"};
 }
 
 } // namespace lampo

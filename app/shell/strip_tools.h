@@ -18,8 +18,8 @@ struct StripMark {
     QRectF box;   ///< in the strip
 };
 
-/// A drag in the song strip that changes the map or the sections, bar by bar: what it would make of them at any
-/// moment, and one edit at release.
+/// A drag in the song strip that changes the map or the sections, bar by bar. Every step is an edit of one gesture,
+/// so that what follows from it is seen and heard at once.
 class StripTool {
 public:
     struct Border { ///< of sections
@@ -34,21 +34,19 @@ public:
     using Grip = std::variant<Border, NewSection, Mark>;
 
     bool active() const { return grip_.has_value(); }
-    void press(const Grip& grip);
+    int gesture() const { return gesture_; }
+    void press(const Grip& grip, const Session& session, int gesture);
     /// The pointer is in this bar; `line` is the nearest bar line.
-    void move(int bar, int line);
-    void cancel() { grip_.reset(); }
-    /// What it makes of them.
-    std::vector<Section> sections(const Session& session) const;
-    MapData map(const Session& session) const;
-    /// None when nothing was moved.
-    std::optional<Edit> release(const Session& session);
+    Edit move(int bar, int line) const;
+    void release() { grip_.reset(); }
+    /// The edit that puts back what was there.
+    Edit cancel();
 
 private:
     std::optional<Grip> grip_;
-    int bar_ = 0;
-    int line_ = 0;
-    bool moved_ = false;
+    int gesture_ = 0;
+    std::vector<Section> sections_; ///< as they were when it was pressed
+    MapData map_;
 };
 
 } // namespace lampo

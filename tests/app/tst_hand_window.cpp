@@ -71,12 +71,16 @@ private slots:
         QCOMPARE(document().session().sections.size(), std::size_t{1});
         QCOMPARE(document().session().sections[0].firstBar, 2);
         QCOMPARE(document().session().sections[0].bars, 4);
-        dragOn(strip(), name(6), name(8)); // its end
+        const int steps = document().history().count();
+        pressAndMove(strip(), name(6), name(8)); // its end, at once
         QCOMPARE(document().session().sections[0].bars, 6);
+        QTest::mouseRelease(&strip(), Qt::LeftButton, {}, name(8));
+        QCOMPARE(document().history().count(), steps + 1);
         pressAndMove(strip(), name(8), name(4));
         QTest::keyClick(&strip(), Qt::Key_Escape); // dropped
         QTest::mouseRelease(&strip(), Qt::LeftButton, {}, name(4));
         QCOMPARE(document().session().sections[0].bars, 6);
+        QCOMPARE(document().history().count(), steps + 1);
         const auto menuAction = [&](QPoint at, const QString& text) {
             QContextMenuEvent event(QContextMenuEvent::Mouse, at, strip().mapToGlobal(at));
             QApplication::sendEvent(&strip(), &event);
@@ -235,6 +239,18 @@ private slots:
             QCOMPARE((landings()[hit].at - before[hit].at).frames, first <= hit && hit < first + 4 ? 576 : 0);
         click("Clear by hand");
         QVERIFY(document().session().slips.empty());
+    }
+    void reachCountsMillisecondsOrSteps() {
+        window_->goTo(Stop::timing);
+        auto* counts = control<QComboBox>("Reach counts");
+        auto* reach = control<QDoubleSpinBox>("Reach (0: any)");
+        reach->setValue(60);
+        QVERIFY(document().session().timing.reach == (Reach{60, false}));
+        counts->setCurrentIndex(1);
+        reach->setValue(0.5);
+        QVERIFY(document().session().timing.reach == (Reach{0.5, true}));
+        reach->setValue(0);
+        QVERIFY(!document().session().timing.reach);
     }
     void figuresFollowTheSelection() {
         window_->goTo(Stop::timing);

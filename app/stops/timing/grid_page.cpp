@@ -84,10 +84,18 @@ void GridPage::addSettings() {
             return Edit(SetPull{section(), static_cast<Pull>(index)});
         });
     addNumber(
-        form, {tr("Reach (0: any)"), tr("ms"), 0, 1000, 5, 0, 0},
-        [this] { return ruling().reach && !ruling().reach->inSteps ? ruling().reach->value : 0; },
+        form, {tr("Reach (0: any)"), QString(), 0, 1000, 5, 2, 0},
+        [this] { return ruling().reach ? ruling().reach->value : 0; },
         [this](double value) {
-            return Edit(SetReach{section(), value > 0 ? std::optional(Reach{value, false}) : std::nullopt});
+            const bool steps = ruling().reach.value_or(usualReach_).inSteps;
+            return Edit(SetReach{section(), value > 0 ? std::optional(Reach{value, steps}) : std::nullopt});
+        });
+    addChoice(
+        form, tr("Reach counts"), {tr("ms"), tr("steps of the grid")},
+        [this] { return ruling().reach.value_or(usualReach_).inSteps ? 1 : 0; },
+        [this](int index) -> Edit {
+            usualReach_ = index == 1 ? Reach{1, true} : Reach{80, false};
+            return SetReach{section(), ruling().reach ? std::optional(usualReach_) : std::nullopt};
         });
     addChoice(
         form, tr("Lines by"), {tr("one path for all hits"), tr("nearest, to compare")},

@@ -22,6 +22,7 @@ private:
 
     QComboBox* where_ = nullptr;
     QStringList shown_;
+    Reach usualReach_{80, false}; ///< what a reach counts where none is set yet
 };
 
 } // namespace lampo
