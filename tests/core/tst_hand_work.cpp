@@ -104,6 +104,21 @@ private slots:
         QVERIFY(!shoving(rig.session, *outcome, from(border - 2, 4), {100}));
         QVERIFY(!nudging(rig.session, *outcome, {}, {100}));
     }
+    void aPassageHoldsItsHitsAndNoOthers() {
+        const TakesRig rig(3);
+        Outcome outcome; // three hits, nearer than a correction speaks
+        for (const std::int64_t at : {100000, 100400, 100800}) {
+            SongHit hit;
+            hit.anchor = hit.first = hit.last = {at};
+            outcome.hits.push_back(hit);
+        }
+        for (std::size_t hit = 0; hit < 3; ++hit) {
+            const auto passage = passageOf(rig.session, outcome, from(hit, 1));
+            QVERIFY(passage);
+            for (std::size_t other = 0; other < 3; ++other)
+                QCOMPARE(passage->range.contains(outcome.hits[other].found()), other == hit);
+        }
+    }
     void theFeelOfAPassageBringsItBack() {
         // What was played, with its own feel at 100 %, lands about where it was played on average; the means of the
         // places are those of the deviations.
