@@ -53,6 +53,7 @@ void TightnessFigures::show() {
     const auto& chosen = sheet_.state().selection;
     const bool some = chosen.size() > 1 && chosen.back() < outcome.landings.size();
     where_->setText(some ? tr("%1 chosen hits").arg(chosen.size()) : tr("The song"));
+    where_->setVisible(some); // without it they are the song's, and the page is low
     std::vector<Landing> looked;
     const auto look = [&](std::size_t hit) {
         if (drum_->currentIndex() == 0 || static_cast<int>(outcome.hits[hit].voice) == drum_->currentIndex() - 1)

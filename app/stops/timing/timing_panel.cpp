@@ -31,7 +31,8 @@ TimingPanel::TimingPanel(Document& document, SheetWidget& sheet, QWidget* parent
     column()->addLayout(row);
     column()->addWidget(pages_, 1);
     column()->addWidget(new TightnessFigures(document, sheet));
-    connect(heads_, &QButtonGroup::idClicked, pages_, &QStackedWidget::setCurrentIndex);
+    connect(heads_, &QButtonGroup::idClicked, this, [this](int page) { turnTo(static_cast<Page>(page)); });
+    turnTo(Page::grid);
     connect(hand_, &HandPage::troubled, this, &TimingPanel::troubled);
     connect(feel_, &FeelPage::troubled, this, &TimingPanel::troubled);
 }
@@ -39,6 +40,9 @@ TimingPanel::TimingPanel(Document& document, SheetWidget& sheet, QWidget* parent
 void TimingPanel::turnTo(Page page) {
     heads_->button(static_cast<int>(page))->setChecked(true);
     pages_->setCurrentIndex(static_cast<int>(page));
+    for (int i = 0; i < pages_->count(); ++i) // as high as the page that is seen
+        pages_->widget(i)->setSizePolicy(
+            QSizePolicy::Preferred, i == pages_->currentIndex() ? QSizePolicy::Preferred : QSizePolicy::Ignored);
 }
 
 QString TimingPanel::state() const {
