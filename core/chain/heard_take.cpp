@@ -25,6 +25,7 @@ Session askedOfHits(const Session& session, std::size_t take) {
     if (!session.sections.empty() || session.finest)
         asked.map = session.map;
     asked.sections = session.sections;
+    std::erase_if(asked.sections, [](const Section& section) { return section.beats.has_value(); });
     for (Section& section : asked.sections) // by what they set for hits alone
         section = {section.name, section.firstBar, section.bars, {}, {}, section.finest, section.listening};
     asked.clusters = session.clusters;

@@ -25,21 +25,20 @@ struct Listening {
 /// Where in the song a take's own material belongs, and which section rules there.
 class OwnPlaces {
 public:
-    OwnPlaces(const Session& session, const MusicalMap& map, FrameCount start) : form_(session.form), start_(start) {
+    OwnPlaces(const Session& session, const MusicalMap& map, FrameCount start)
+        : form_(session.form), start_(start) {
         for (const Section& section : session.sections)
-            ranges_.push_back(
-                {{map.barStart(section.firstBar), map.barStart(section.firstBar + section.bars)}, &section});
+            if (!section.beats) // those set timing only
+                ranges_.push_back({rangeOf(section, map), &section});
     }
     /// None where its bars were deleted.
-    std::optional<SongFrame> songAt(SourceFrame place) const {
-        return songPlace(form_, asPlayed(place, start_));
-    }
+    std::optional<SongFrame> songAt(SourceFrame place) const { return songPlace(form_, asPlayed(place, start_)); }
     const Section* sectionAt(SourceFrame place) const {
         if (ranges_.empty())
             return nullptr;
         const auto song = songAt(place);
-        const auto found = std::partition_point(ranges_.begin(), ranges_.end(),
-                                                [&](const auto& range) { return song && range.first.end <= *song; });
+        const auto found = std::partition_point(
+            ranges_.begin(), ranges_.end(), [&](const auto& range) { return song && range.first.end <= *song; });
         return song && found != ranges_.end() && found->first.contains(*song) ? found->second : nullptr;
     }
 

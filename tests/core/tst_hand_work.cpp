@@ -104,6 +104,19 @@ private slots:
         QVERIFY(!shoving(rig.session, *outcome, from(border - 2, 4), {100}));
         QVERIFY(!nudging(rig.session, *outcome, {}, {100}));
     }
+    void beatsLeaveTheListeningOfTheirBarsAlone() {
+        TakesRig rig(3);
+        Section bars{"Bars", 2, 8, {}, {}};
+        for (const Mic& mic : rig.session.mics)
+            bars.listening.push_back({mic.stem, Decibels{0}, {}, {}});
+        QVERIFY(rig.edit(SetSections{{bars}, "bars"}));
+        const auto before = rig.outcome();
+        Section beat{"Beat", 3, 1, NoteValue{1, 12}, {}};
+        beat.beats = BeatRange{2, 1};
+        QVERIFY(rig.edit(SetSections{{bars, beat}, "beat"}));
+        QVERIFY(rig.outcome()->takes[0]->found.hits == before->takes[0]->found.hits);
+        QVERIFY(TakesRig(3).outcome()->takes[0]->found.hits != before->takes[0]->found.hits);
+    }
     void aPassageHoldsItsHitsAndNoOthers() {
         const TakesRig rig(3);
         Outcome outcome; // three hits, nearer than a correction speaks
