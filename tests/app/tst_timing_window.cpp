@@ -4,6 +4,7 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLineEdit>
+#include <QPointer>
 #include <QPushButton>
 #include <QSpinBox>
 #include <QTableWidget>
@@ -21,12 +22,13 @@ class TestTimingWindow : public WindowRig {
     void type(QTableWidget& table, int row, int column, const char* text) {
         table.setCurrentCell(row, column);
         table.editItem(table.item(row, column));
-        auto* editor = table.findChild<QLineEdit*>();
+        const QPointer<QLineEdit> editor = table.findChild<QLineEdit*>();
         QVERIFY(editor);
         editor->selectAll();
         QTest::keyClicks(editor, text);
         QTest::keyClick(editor, Qt::Key_Return);
-        QTest::qWait(20); // the editor ends first, then the cell tells
+        QTRY_VERIFY(!editor);          // Qt ends editors later: the cell is written, then the editor goes
+        QApplication::processEvents(); // the cell tells
     }
 
 private slots:
