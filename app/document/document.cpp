@@ -16,6 +16,7 @@ public:
         : QUndoCommand(text), document_(document), before_(std::move(before)), after_(std::move(after)),
           gesture_(gesture) {}
 
+    const Session& before() const { return before_; }
     int id() const override { return gesture_ == 0 ? -1 : gesture_; }
     bool mergeWith(const QUndoCommand* other) override {
         after_ = static_cast<const SessionCommand*>(other)->after_;
@@ -70,6 +71,13 @@ bool Document::perform(const Edit& edit, int gesture) {
         history_.push(
             new SessionCommand(*this, session_, *next, gesture, QString::fromStdString(describe(session_, edit))));
     return true;
+}
+
+/// A step back that merges with the gesture's own leaves nothing in the history.
+void Document::dropGesture(int gesture) {
+    const auto* last = static_cast<const SessionCommand*>(history_.command(history_.index() - 1));
+    if (last && last->id() == gesture)
+        history_.push(new SessionCommand(*this, session_, last->before(), gesture, {}));
 }
 
 void Document::setSession(const Session& session) {

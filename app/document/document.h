@@ -38,6 +38,8 @@ public:
     /// thing become one step; gesture 0 never merges. A refused edit changes nothing and is told by refused().
     bool perform(const Edit& edit, int gesture = 0);
     static int newGesture();
+    /// Takes back what a gesture did so far, as if it had never been.
+    void dropGesture(int gesture);
 
     /// A folder of one take, or a project. On failure the open project stays as it is.
     Expected<void> open(const std::filesystem::path& input);

@@ -1,5 +1,6 @@
 #include "sheet/hit_drag_tool.h"
 
+#include "chain/hand_work.h"
 #include "proof/warnings.h"
 
 #include <algorithm>
@@ -9,58 +10,91 @@ namespace lampo {
 namespace {
 
 constexpr int stickyPixels = 4;
+constexpr int leastPixels = 3;               ///< before a press is a drag
 constexpr Milliseconds nearestNeighbour{17}; ///< attacks need this much between them to be cut apart
+
+/// In front of the hit, or behind it.
+bool opensLongHole(const std::vector<Landing>& landings, std::size_t hit, FrameCount most) {
+    const auto opens = [&](std::size_t left) { return landings[left + 1].move() - landings[left].move() > most; };
+    return (hit > 0 && opens(hit - 1)) || (hit + 1 < landings.size() && opens(hit));
+}
 
 } // namespace
 
-void HitDragTool::press(const SheetState& state, QPoint at, std::size_t hit) {
+void HitDragTool::press(const SheetState& state, std::shared_ptr<const Outcome> outcome, QPoint at,
+                        std::size_t hit) {
     hit_ = hit;
+    chosen_ = state.isSelected(hit) ? state.selection : std::vector{hit};
+    before_ = std::move(outcome);
     pressed_ = at;
-    from_ = state.outcome->landings[hit].at;
+    gesture_ = Document::newGesture();
     inPlot_ = state.layout.plot.contains(at);
+    heldBack_ = false;
 }
 
-SheetState::Drag HitDragTool::move(const SheetState& state, QPoint at, bool free) const {
-    const auto& landings = state.outcome->landings;
-    const SampleRate rate = state.session->rate;
+/// How far they may go before one meets a hit that stays, backwards and forwards.
+Range<FrameCount> HitDragTool::room(const Session& session) const {
+    const auto& landings = before_->landings;
+    const FrameCount apart = toFrames(nearestNeighbour, session.rate);
+    Range<FrameCount> room{FrameCount{} - session.length(), session.length()};
+    const auto stays = [&](std::size_t hit) { return !std::binary_search(chosen_.begin(), chosen_.end(), hit); };
+    for (const std::size_t hit : chosen_) {
+        const ResultFrame at = landings[hit].at;
+        const ResultFrame low = hit > 0 ? landings[hit - 1].at + apart : ResultFrame{};
+        const ResultFrame high =
+            hit + 1 < landings.size() ? landings[hit + 1].at - apart : ResultFrame{session.length().frames};
+        if (hit == 0 || stays(hit - 1))
+            room.begin = std::max(room.begin, std::min(low - at, FrameCount{}));
+        if (hit + 1 == landings.size() || stays(hit + 1))
+            room.end = std::min(room.end, std::max(high - at, FrameCount{}));
+    }
+    return room;
+}
+
+std::optional<Edit> HitDragTool::move(const SheetState& state, QPoint at, bool free) {
     double framesPerPixel = state.axis.framesPerPixel();
     int pixels = at.x() - pressed_.x();
     if (inPlot_) {
         const double half = state.layout.plot.height() / 2.0 - 8;
-        framesPerPixel = static_cast<double>(toFrames(Milliseconds{state.plotReach}, rate).frames) / half;
+        framesPerPixel =
+            static_cast<double>(toFrames(Milliseconds{state.plotReach}, state.session->rate).frames) / half;
         pixels = at.y() - pressed_.y();
     }
-    ResultFrame to = from_ + FrameCount{std::llround(pixels * framesPerPixel)};
-    const auto& line = landings[*hit_].line;
-    if (line && !free &&
-        static_cast<double>(std::abs((to - asResult(line->frame)).frames)) < stickyPixels * framesPerPixel)
-        to = asResult(line->frame);
-    const FrameCount apart = toFrames(nearestNeighbour, rate);
-    const ResultFrame low = *hit_ > 0 ? landings[*hit_ - 1].at + apart : ResultFrame{0};
-    const ResultFrame high =
-        *hit_ + 1 < landings.size() ? landings[*hit_ + 1].at - apart : ResultFrame{state.session->length().frames};
-    const ResultFrame wanted = to;
-    if (low < high)
-        to = std::clamp(to, low, high);
-    using Limit = SheetState::Drag::Limit;
-    return {*hit_, to, wanted != to ? Limit::neighbour : opensLongHole(state, to) ? Limit::hole : Limit::none};
-}
-
-/// In front of the hit, or behind it.
-bool HitDragTool::opensLongHole(const SheetState& state, ResultFrame to) const {
-    const auto& landings = state.outcome->landings;
-    const FrameCount move = to - asResult(landings[*hit_].played);
-    const FrameCount most = toFrames(longestHole, state.session->rate);
-    return (*hit_ > 0 && move - landings[*hit_ - 1].move() > most) ||
-           (*hit_ + 1 < landings.size() && landings[*hit_ + 1].move() - move > most);
-}
-
-std::optional<Edit> HitDragTool::release(const SheetState& state, QPoint at, bool free) {
-    const SheetState::Drag drag = move(state, at, free);
-    hit_.reset();
-    if ((at - pressed_).manhattanLength() < 3 || drag.at == from_)
+    FrameCount by{std::abs(pixels) < leastPixels ? 0 : std::llround(pixels * framesPerPixel)};
+    const Landing& landing = before_->landings[*hit_];
+    if (landing.line && !free) {
+        const FrameCount toLine = asResult(landing.line->frame) - landing.at;
+        if (static_cast<double>(std::abs((toLine - by).frames)) < stickyPixels * framesPerPixel)
+            by = toLine;
+    }
+    const Range<FrameCount> space = room(*state.session);
+    const FrameCount wanted = by;
+    by = std::clamp(by, space.begin, space.end);
+    heldBack_ = by != wanted;
+    if (by == FrameCount{})
         return std::nullopt;
-    return Correct{landedAt(*state.session, state.outcome->hits[drag.hit], drag.at)};
+    auto edit = nudging(*state.session, *before_, chosen_, by);
+    return edit ? std::optional(std::move(*edit)) : std::nullopt;
+}
+
+SheetState::Drag HitDragTool::shown(const SheetState& state) const {
+    using Limit = SheetState::Limit;
+    const auto& landings = state.outcome->landings;
+    const FrameCount longest = toFrames(longestHole, state.session->rate);
+    const auto any = [&](auto&& test) { return std::any_of(chosen_.begin(), chosen_.end(), test); };
+    const auto joins = [&](std::size_t hit) {
+        return landings[hit].heldTogether && !before_->landings[hit].heldTogether;
+    };
+    const auto opens = [&](std::size_t hit) { return opensLongHole(landings, hit, longest); };
+    return {*hit_, heldBack_    ? Limit::neighbour
+                   : any(joins) ? Limit::joined
+                   : any(opens) ? Limit::hole
+                                : Limit::none};
+}
+
+bool HitDragTool::stands(const Outcome& outcome) const {
+    return hit_ && outcome.hits.size() == before_->hits.size() &&
+           outcome.hits[*hit_].anchor == before_->hits[*hit_].anchor;
 }
 
 } // namespace lampo

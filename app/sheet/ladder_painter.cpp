@@ -67,9 +67,9 @@ void paintLadder(QPainter& painter, const SheetState& state) {
         const QPoint pixels(static_cast<int>(played.x()), static_cast<int>(landed.x()));
         if (crowded && !selected && std::exchange(drawn[hit.voice], pixels) == pixels)
             continue;
-        const bool stopped =
-            state.drag && state.drag->hit == i && state.drag->limit != SheetState::Drag::Limit::none;
-        const QColor ink = stopped ? state.ink.alarm : selected ? state.ink.accent : state.ink.of(hit.voice);
+        const QColor ink = state.isStopped(i) ? state.ink.alarm
+                           : selected         ? state.ink.accent
+                                              : state.ink.of(hit.voice);
         painter.setPen(QPen(ink, selected ? 2.0 : 1.0,
                             landing.state == LandingState::doubtful ? Qt::DashLine : Qt::SolidLine));
         painter.drawLine(played, landed);

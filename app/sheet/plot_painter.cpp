@@ -36,7 +36,8 @@ void paintLines(QPainter& painter, const SheetState& state) {
         return;
     painter.setPen(QPen(state.ink.text, 1));
     painter.drawPolyline(places);
-    const double width = places.size() > 1 ? (places.back().x() - places.front().x()) / static_cast<double>(places.size() - 1) : 100;
+    const double width =
+        places.size() > 1 ? (places.back().x() - places.front().x()) / static_cast<double>(places.size() - 1) : 100;
     if (width > 8)
         for (const QPointF& place : places)
             painter.drawLine(place - QPointF(3, 0), place + QPointF(3, 0));
@@ -83,9 +84,9 @@ void paintPlot(QPainter& painter, const SheetState& state) {
         if (!state.latenessOf(i, true))
             continue;
         const Voice voice = state.outcome->hits[i].voice;
-        const bool stopped =
-            state.drag && state.drag->hit == i && state.drag->limit != SheetState::Drag::Limit::none;
-        const QColor ink = stopped ? state.ink.alarm : state.isSelected(i) ? state.ink.accent : state.ink.of(voice);
+        const QColor ink = state.isStopped(i)    ? state.ink.alarm
+                           : state.isSelected(i) ? state.ink.accent
+                                                 : state.ink.of(voice);
         const QPointF played = state.plotPoint(i, false);
         const QPointF landed = state.plotPoint(i, true);
         if (crowded && !state.isSelected(i)) {

@@ -122,10 +122,6 @@ std::optional<SheetState::CandidateRef> SheetState::candidateUnder(QPoint point)
     return nearest;
 }
 
-ResultFrame SheetState::landingOf(std::size_t hit) const {
-    return drag && drag->hit == hit ? drag->at : outcome->landings[hit].at;
-}
-
 std::optional<double> SheetState::latenessOf(std::size_t hit, bool landed) const {
     const Landing& landing = outcome->landings[hit];
     if (!landing.line)

@@ -39,18 +39,24 @@ struct SheetState {
         SourceFrame at;
     };
     std::optional<MarkDrag> mark;
-    /// A landing being dragged: shown instead of the hit's own.
+    /// What stands against a landing that is being dragged.
+    enum class Limit {
+        none,
+        neighbour, ///< it cannot go farther
+        joined,    ///< too near a neighbour to be cut from it: both move
+        hole,      ///< what it leaves behind is too long to fill well
+    };
     struct Drag {
         std::size_t hit;
-        ResultFrame at;
-        enum class Limit { none, neighbour, hole };
-        Limit limit = Limit::none; ///< it cannot go farther, or what it leaves behind is too long to fill well
+        Limit limit = Limit::none;
     };
     std::optional<Drag> drag;
+    /// Whether a hit is dragged to where something stands against it.
+    bool isStopped(std::size_t hit) const { return drag && drag->hit == hit && drag->limit != Limit::none; }
     Range<ResultFrame> loop;
 
     bool isSelected(std::size_t hit) const;
-    ResultFrame landingOf(std::size_t hit) const;
+    ResultFrame landingOf(std::size_t hit) const { return outcome->landings[hit].at; }
     /// Where the hit was played, or is being dragged to.
     SongFrame playedAt(std::size_t hit) const;
     /// Milliseconds behind the grid (not what feel or a companion make of it), late is positive; none for a hit

@@ -42,9 +42,11 @@ SheetWidget::SheetWidget(Document& document, QWidget* parent) : QWidget(parent),
 void SheetWidget::documentChanged() {
     state_.session = &document_.session();
     state_.outcome = &document_.outcome();
-    state_.measurePlot();
-    if (!threshold_.active())
-        dropDrags();
+    if (!drag_.stands(*state_.outcome)) {
+        state_.measurePlot(); // its scale holds still under the hand
+        if (!threshold_.active())
+            dropDrags();
+    }
     if (state_.candidate && !state_.exists(*state_.candidate))
         state_.candidate.reset();
     findSelectionAgain();
@@ -124,71 +126,23 @@ void SheetWidget::selectMany(std::vector<std::size_t> hits, std::optional<std::s
     state_.selection = std::move(hits);
     state_.selected = current;
     state_.candidate.reset();
-    selectedAt_.clear();
-    for (const std::size_t hit : state_.selection)
-        selectedAt_.push_back(chosenAt(hit));
-    currentAt_ = current ? std::optional(chosenAt(*current)) : std::nullopt;
+    chosen_.remember(state_, {state_.selection, current});
     redraw();
     emit hitSelected(current);
 }
 
-SheetWidget::Chosen SheetWidget::chosenAt(std::size_t hit) const {
-    const SongHit& found = state_.outcome->hits[hit];
-    return {placeOf(*state_.session, found), found.shift};
+void SheetWidget::click(std::size_t hit, Qt::KeyboardModifiers keys) {
+    auto chosen = HitSelection::clicked(state_, hit, keys);
+    selectMany(std::move(chosen.all), chosen.current);
 }
 
-/// Hits come and go with every change; what was chosen stays chosen as long as it is there.
 void SheetWidget::findSelectionAgain() {
-    const auto& hits = state_.outcome->hits;
-    const auto indexOf = [&](const Chosen& chosen) -> std::optional<std::size_t> {
-        std::optional<std::size_t> nearest;
-        std::pair<std::int64_t, std::int64_t> least;
-        for (std::size_t i = 0; i < hits.size(); ++i) {
-            const std::pair away{std::abs((hits[i].shift - chosen.shift).frames),
-                                 std::abs((hits[i].found() - chosen.place.at).frames)};
-            if (away.second <= correctionTolerance.frames &&
-                state_.session->takes[hits[i].take].letter == chosen.place.take && (!nearest || away < least)) {
-                nearest = i;
-                least = away;
-            }
-        }
-        return nearest;
-    };
-    std::vector<std::size_t> again;
-    for (const Chosen& at : selectedAt_)
-        if (const auto hit = indexOf(at); hit && std::find(again.begin(), again.end(), *hit) == again.end())
-            again.push_back(*hit);
-    auto current = currentAt_ ? indexOf(*currentAt_) : std::nullopt;
-    if (!current && !again.empty())
-        current = again.back();
-    std::sort(again.begin(), again.end());
-    const bool same = state_.selection == again && state_.selected == current;
-    state_.selection = std::move(again);
-    state_.selected = current;
-    if (!same)
-        emit hitSelected(current);
-}
-
-void SheetWidget::selectByKeys(std::size_t hit, Qt::KeyboardModifiers keys) {
-    auto chosen = state_.selection;
-    if (keys & Qt::ShiftModifier && state_.selected) {
-        chosen.clear();
-        for (std::size_t i = std::min(hit, *state_.selected); i <= std::max(hit, *state_.selected); ++i)
-            chosen.push_back(i);
-        selectMany(std::move(chosen), hit);
-    } else if (keys & Qt::ControlModifier) {
-        const auto found = std::find(chosen.begin(), chosen.end(), hit);
-        const bool taken = found == chosen.end();
-        taken ? chosen.push_back(hit) : void(chosen.erase(found));
-        const auto current = taken            ? std::optional(hit)
-                             : chosen.empty() ? std::nullopt
-                                              : std::optional(chosen.back());
-        selectMany(std::move(chosen), current);
-    } else if (!state_.isSelected(hit) || state_.selection.size() == 1) {
-        select(hit);
-    } else {
-        selectMany(state_.selection, hit);
-    }
+    auto again = chosen_.findAgain(state_);
+    if (HitSelection::Hits{state_.selection, state_.selected} == again)
+        return;
+    state_.selection = std::move(again.all);
+    state_.selected = again.current;
+    emit hitSelected(state_.selected);
 }
 
 void SheetWidget::choose(std::optional<SheetState::CandidateRef> candidate) {
@@ -212,13 +166,23 @@ void SheetWidget::takeIn(SheetState::CandidateRef ref) {
     Correction correction{Correction::Kind::add, state_.session->takes[where.take].letter, candidate.at};
     correction.voice = voiceOf(mic.role);
     correction.mic = mic.stem;
-    selectedAt_ = {{{correction.take, candidate.at}, where.shift}};
-    currentAt_ = selectedAt_.front();
+    chosen_.await({correction.take, candidate.at}, where.shift);
     document_.perform(Correct{correction});
 }
 
+void SheetWidget::dragTo(QPoint at, bool free) {
+    if (const auto edit = drag_.move(state_, at, free))
+        document_.perform(*edit, drag_.gesture());
+    else
+        document_.dropGesture(drag_.gesture());
+    if (drag_.active())
+        state_.drag = drag_.shown(state_);
+    redraw();
+}
+
 void SheetWidget::dropDrags() {
-    drag_.cancel();
+    threshold_.release();
+    drag_.release();
     mark_.cancel();
     state_.drag.reset();
     state_.mark.reset();
@@ -353,13 +317,13 @@ void SheetWidget::mousePressEvent(QMouseEvent* event) {
         emit placeChosen(frameAt(at.x()));
         return;
     }
-    selectByKeys(*hit, event->modifiers());
+    click(*hit, event->modifiers());
     const bool plain = (event->modifiers() & (Qt::ShiftModifier | Qt::ControlModifier)) == 0;
     const auto lane = state_.layout.laneAt(at);
     if (lane)
         emit placeChosen(frameAt(at.x()));
     if (plain && (state_.layout.ladder.contains(at) || state_.layout.plot.contains(at)))
-        drag_.press(state_, at, *hit);
+        drag_.press(state_, document_.sharedOutcome(), at, *hit);
     else if (plain && lane && state_.listensTo(*lane) && state_.playedBand(*lane).contains(at))
         mark_.press(state_, at, *hit, *lane);
 }
@@ -372,7 +336,7 @@ bool SheetWidget::pressInLane(QPoint at, Qt::KeyboardModifiers keys) {
             return true;
         }
         if (const auto hit = state_.hitAt(at)) {
-            selectByKeys(*hit, keys);
+            click(*hit, keys);
             mark_.press(state_, at, *hit, candidate->mic);
             return true;
         }
@@ -393,8 +357,7 @@ void SheetWidget::mouseMoveEvent(QMouseEvent* event) {
     if (threshold_.active()) {
         document_.perform(threshold_.move(state_, at), threshold_.gesture());
     } else if (drag_.active()) {
-        state_.drag = drag_.move(state_, at, free);
-        redraw();
+        dragTo(at, free);
     } else if (mark_.active()) {
         state_.mark = mark_.move(state_, at, free);
         redraw();
@@ -412,8 +375,12 @@ void SheetWidget::mouseReleaseEvent(QMouseEvent* event) {
     const bool free = event->modifiers() & Qt::ControlModifier;
     if (threshold_.active()) {
         threshold_.release();
-    } else if (drag_.active() || mark_.active()) {
-        const auto edit = drag_.active() ? drag_.release(state_, at, free) : mark_.release(state_, at, free);
+    } else if (drag_.active()) {
+        dropDrags();
+        state_.measurePlot();
+        redraw();
+    } else if (mark_.active()) {
+        const auto edit = mark_.release(state_, at, free);
         dropDrags();
         redraw();
         if (edit)
@@ -428,22 +395,19 @@ void SheetWidget::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void SheetWidget::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape && threshold_.active()) {
-        const int gesture = threshold_.gesture();
-        document_.perform(threshold_.cancel(state_), gesture);
-        return;
+    const bool editing = threshold_.active() || drag_.active();
+    const bool dragging = editing || mark_.active();
+    if (event->key() != Qt::Key_Escape || !(dragging || state_.selected || state_.candidate))
+        return QWidget::keyPressEvent(event);
+    const int gesture = threshold_.active() ? threshold_.gesture() : drag_.gesture();
+    dropDrags();
+    if (editing)
+        document_.dropGesture(gesture);
+    if (!dragging) {
+        select(std::nullopt);
+        choose(std::nullopt);
     }
-    const bool dragging = drag_.active() || mark_.active();
-    if (event->key() == Qt::Key_Escape && (dragging || state_.selected || state_.candidate)) {
-        if (!dragging) {
-            select(std::nullopt);
-            choose(std::nullopt);
-        }
-        dropDrags();
-        redraw();
-        return;
-    }
-    QWidget::keyPressEvent(event);
+    redraw();
 }
 
 void SheetWidget::leaveEvent(QEvent*) {

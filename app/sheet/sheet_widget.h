@@ -1,6 +1,7 @@
 #pragma once
 
 #include "sheet/hit_drag_tool.h"
+#include "sheet/hit_selection.h"
 #include "sheet/mark_drag_tool.h"
 #include "sheet/sheet_state.h"
 #include "sheet/threshold_tool.h"
@@ -72,7 +73,8 @@ private:
     int sheetWidth() const;
     ResultFrame frameAt(int x) const;
     bool pressInLane(QPoint at, Qt::KeyboardModifiers keys);
-    void selectByKeys(std::size_t hit, Qt::KeyboardModifiers keys);
+    void click(std::size_t hit, Qt::KeyboardModifiers keys);
+    void dragTo(QPoint at, bool free);
     void findSelectionAgain();
     void dropDrags();
     void paintEmpty(QPainter& painter) const;
@@ -83,14 +85,7 @@ private:
     HitDragTool drag_;
     MarkDragTool mark_;
     ThresholdTool threshold_;
-    /// Where a chosen hit was found, which outlives a change of the hits.
-    struct Chosen {
-        TakePlace place;
-        FrameCount shift;
-    };
-    Chosen chosenAt(std::size_t hit) const;
-    std::vector<Chosen> selectedAt_;
-    std::optional<Chosen> currentAt_;
+    HitSelection chosen_;
     std::optional<QPoint> pointer_;
     QScrollBar across_{Qt::Horizontal, this};
     QScrollBar down_{Qt::Vertical, this};

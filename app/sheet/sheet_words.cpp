@@ -8,6 +8,24 @@
 
 namespace lampo {
 
+namespace {
+
+QString wordsFor(SheetState::Limit limit) {
+    switch (limit) {
+    case SheetState::Limit::none:
+        return {};
+    case SheetState::Limit::neighbour:
+        return QObject::tr(", held back by its neighbour");
+    case SheetState::Limit::joined:
+        return QObject::tr(", too near to be cut from its neighbour: both move");
+    case SheetState::Limit::hole:
+        return QObject::tr(", opens a hole of more than %1 ms").arg(longestHole.value);
+    }
+    return {};
+}
+
+} // namespace
+
 QString wordsFor(const SheetState& state, std::size_t hit) {
     const SongHit& found = state.outcome->hits[hit];
     if (found.bare)
@@ -21,10 +39,8 @@ QString wordsFor(const SheetState& state, std::size_t hit) {
     text += QObject::tr(", %1 dB, %2")
                 .arg(found.level.value, 0, 'f', 1)
                 .arg(QLatin1String(name(state.outcome->landings[hit].state).data()));
-    if (state.drag && state.drag->limit == SheetState::Drag::Limit::neighbour)
-        text += QObject::tr(", held back by its neighbour");
-    if (state.drag && state.drag->limit == SheetState::Drag::Limit::hole)
-        text += QObject::tr(", opens a hole of more than %1 ms").arg(longestHole.value);
+    if (state.drag)
+        text += wordsFor(state.drag->limit);
     if (const Landing& landing = state.outcome->landings[hit]; landing.shoved != FrameCount{})
         text += QObject::tr(", shoved by %1 ms")
                     .arg(toMilliseconds(landing.shoved, state.session->rate).value, 0, 'f', 1);

@@ -24,12 +24,6 @@ Edit ThresholdTool::move(const SheetState& state, QPoint at) const {
     return set(state, {std::clamp(std::round((before_.value + change) * 2) / 2, -60.0, 0.0)});
 }
 
-Edit ThresholdTool::cancel(const SheetState& state) {
-    const Edit back = set(state, before_);
-    mic_.reset();
-    return back;
-}
-
 Edit ThresholdTool::set(const SheetState& state, Decibels level) const {
     if (!section_)
         return SetThreshold{*mic_, level};

@@ -13,8 +13,6 @@ public:
     void press(const SheetState& state, QPoint at, std::size_t mic);
     /// In steps of half a decibel.
     Edit move(const SheetState& state, QPoint at) const;
-    /// The edit that puts it back.
-    Edit cancel(const SheetState& state);
     void release() { mic_.reset(); }
     int gesture() const { return gesture_; }
 

@@ -79,8 +79,10 @@ void showMap(MainWindow& window, const std::filesystem::path& folder) {
     window.goTo(Stop::map);
     window.setShow(Show::both);
     showBars(window, 8, 14);
-    if (auto* check = window.findChild<MapCheckPage*>())
-        check->check();
+    auto* check = window.findChild<MapCheckPage*>();
+    check->check();
+    while (check->busy())
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
     shoot(window, folder, "map");
     while (document.history().canUndo())
         document.history().undo();

@@ -318,7 +318,8 @@ void SongStrip::contextMenuEvent(QContextMenuEvent* event) {
 void SongStrip::keyPressEvent(QKeyEvent* event) {
     if (event->key() != Qt::Key_Escape || !tool_.active())
         return QWidget::keyPressEvent(event);
-    document_.perform(tool_.cancel(), tool_.gesture());
+    tool_.release();
+    document_.dropGesture(tool_.gesture());
 }
 
 } // namespace lampo

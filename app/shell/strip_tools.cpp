@@ -25,11 +25,4 @@ Edit StripTool::move(int bar, int line) const {
         "Section at bar " + std::to_string(first)};
 }
 
-Edit StripTool::cancel() {
-    const auto grip = std::exchange(grip_, std::nullopt);
-    if (std::holds_alternative<Mark>(*grip))
-        return SetMap{map_, "Map"};
-    return SetSections{sections_, "Sections"};
-}
-
 } // namespace lampo

@@ -39,8 +39,6 @@ public:
     /// The pointer is in this bar; `line` is the nearest bar line.
     Edit move(int bar, int line) const;
     void release() { grip_.reset(); }
-    /// The edit that puts back what was there.
-    Edit cancel();
 
 private:
     std::optional<Grip> grip_;

@@ -37,10 +37,7 @@ void HitsPanel::addWhere() {
     guides_->setObjectName(QStringLiteral("Guide"));
     guides_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     form->addRow(tr("Guide"), guides_);
-    where_ = new QComboBox;
-    where_->setAccessibleName(tr("Where"));
-    where_->setObjectName(QStringLiteral("Where"));
-    where_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    where_ = new WhereBox(QStringLiteral("Where"), WhereBox::Offers::sectionsOfBars);
     follow_ = new QToolButton;
     follow_->setText(tr("as the song"));
     follow_->setToolTip(tr("This section follows the song's settings for this guide again"));
@@ -54,14 +51,14 @@ void HitsPanel::addWhere() {
         if (hear_->isChecked())
             emit bandsWanted(mic());
     });
-    connect(where_, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
+    connect(where_, &WhereBox::chosen, this, [this] { refresh(); });
     connect(follow_, &QToolButton::clicked, this, [this] {
         if (section())
             document_.perform(SetSectionListening{*section(), {document_.session().mics[mic()].stem, {}, {}, {}}});
     });
     onChange([this] {
         showGuides();
-        showSections();
+        where_->show(document_.session());
         follow_->setEnabled(!own().empty());
     });
 }
@@ -260,13 +257,6 @@ std::size_t HitsPanel::mic() const {
                : document_.session().micNamed(shown_[static_cast<std::size_t>(guides_->currentIndex())]);
 }
 
-std::optional<std::size_t> HitsPanel::section() const {
-    const int index = where_->currentIndex() - 1;
-    return index >= 0 && index < static_cast<int>(document_.session().sections.size())
-               ? std::optional(static_cast<std::size_t>(index))
-               : std::nullopt;
-}
-
 SectionListening HitsPanel::own() const {
     if (mic() >= document_.session().mics.size())
         return {};
@@ -291,20 +281,6 @@ void HitsPanel::showGuides() {
         guides_->addItem(
             QString::fromStdString(document_.session().mics[document_.session().micNamed(stem)].shownName()));
     guides_->setCurrentIndex(stems.empty() ? -1 : std::max(0, guides_->findText(chosen)));
-}
-
-void HitsPanel::showSections() {
-    std::vector<std::string> names;
-    for (const Section& section : document_.session().sections)
-        names.push_back(section.name);
-    if (names == shownSections_ && where_->count() > 0)
-        return;
-    shownSections_ = names;
-    const QSignalBlocker quiet(where_);
-    where_->clear();
-    where_->addItem(tr("The whole song"));
-    for (const auto& section : names)
-        where_->addItem(tr("Only in %1").arg(QString::fromStdString(section)));
 }
 
 QString HitsPanel::tally() const {

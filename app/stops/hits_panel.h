@@ -2,6 +2,7 @@
 
 #include "stops/hits_table.h"
 #include "stops/panel.h"
+#include "stops/where_box.h"
 
 class QComboBox;
 class QPushButton;
@@ -29,20 +30,18 @@ private:
     void addFinest();
     void addLost();
     void showGuides();
-    void showSections();
     std::size_t mic() const;
-    std::optional<std::size_t> section() const;
+    std::optional<std::size_t> section() const { return where_->section(); }
     /// The section's own settings for the guide, empty where it follows the song.
     SectionListening own() const;
     QString tally() const;
 
     QComboBox* guides_ = nullptr;
-    QComboBox* where_ = nullptr;
+    WhereBox* where_ = nullptr;
     QToolButton* follow_ = nullptr;
     QToolButton* hear_ = nullptr;
     HitsTable* table_ = nullptr;
     std::vector<std::string> shown_;
-    std::vector<std::string> shownSections_;
 };
 
 } // namespace lampo

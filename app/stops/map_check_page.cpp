@@ -4,6 +4,7 @@
 
 #include <QHBoxLayout>
 #include <QPushButton>
+#include <QtConcurrent>
 
 namespace lampo {
 
@@ -50,20 +51,29 @@ void MapCheckPage::showEvent(QShowEvent* event) {
 
 void MapCheckPage::check() {
     soon_.stop();
-    report_ = checkMap(document_.session(), document_.outcome());
-    fit_->setText(report_.fit.strong < fewestStrongHits
+    under_ = QtConcurrent::run([session = document_.session(), outcome = document_.sharedOutcome()] {
+                 return checkMap(session, *outcome);
+             }).then(this, [this, number = ++asked_](const MapReport& report) {
+        if (number == asked_)
+            show(report);
+    });
+}
+
+void MapCheckPage::show(const MapReport& report) {
+    fit_->setText(report.fit.strong < fewestStrongHits
                       ? tr("There are too few strong hits to tell.")
                       : tr("Eight of ten strong hits lie within %1 ms of their beats.")
-                            .arg(number(report_.fit.within.value, 0)));
+                            .arg(number(report.fit.within.value, 0)));
     while (QLayoutItem* row = rows_->takeAt(0)) {
-        row->widget()->deleteLater();
+        delete row->widget();
         delete row;
     }
-    for (std::size_t i = 0; i < report_.advice.size(); ++i) {
+    for (std::size_t i = 0; i < report.advice.size(); ++i) {
+        const MapAdvice& advice = report.advice[i];
         auto* row = new QWidget;
         auto* layout = new QHBoxLayout(row);
         layout->setContentsMargins(0, 0, 0, 0);
-        auto* words = new QLabel(QString::fromStdString(report_.advice[i].sentence));
+        auto* words = new QLabel(QString::fromStdString(advice.sentence));
         words->setWordWrap(true);
         auto* button = new QPushButton(tr("Do it"));
         button->setObjectName(QStringLiteral("Advice %1").arg(i));
@@ -71,13 +81,10 @@ void MapCheckPage::check() {
         layout->addWidget(words, 1);
         layout->addWidget(button);
         rows_->addWidget(row);
-        connect(button, &QPushButton::clicked, this, [this, i] { apply(i); });
+        connect(button, &QPushButton::clicked, this, [this, advice] {
+            document_.perform(TimingEdit{SetMap{advice.map, advice.sentence}});
+        });
     }
-}
-
-void MapCheckPage::apply(std::size_t index) {
-    if (index < report_.advice.size())
-        document_.perform(TimingEdit{SetMap{report_.advice[index].map, report_.advice[index].sentence}});
 }
 
 void MapCheckPage::follow() {

@@ -3,6 +3,7 @@
 #include "chain/advising.h"
 #include "stops/panel.h"
 
+#include <QFuture>
 #include <QTimer>
 
 class QVBoxLayout;
@@ -16,9 +17,9 @@ class MapCheckPage : public Panel {
 public:
     explicit MapCheckPage(Document& document, QWidget* parent = nullptr);
     QString state() const override { return {}; }
-    /// At once.
+    /// At once; beside the window, since a long song takes longer than a frame.
     void check();
-    const std::vector<MapAdvice>& advice() const { return report_.advice; }
+    bool busy() const { return !under_.isFinished(); }
     void follow();
 
 signals:
@@ -28,10 +29,11 @@ protected:
     void showEvent(QShowEvent* event) override;
 
 private:
-    void apply(std::size_t index);
+    void show(const MapReport& report);
 
     QTimer soon_;
-    MapReport report_;
+    QFuture<void> under_; ///< the check that counts; those before it are forgotten
+    int asked_ = 0;
     QLabel* fit_ = nullptr;
     QVBoxLayout* rows_ = nullptr;
     double smoothness_ = 60;

@@ -10,6 +10,8 @@
 namespace lampo {
 namespace {
 
+constexpr const char* beatsOnlyTime = "Beats of a bar are listened to as their bar is: choose its section instead";
+
 tl::unexpected<Error> outside(const std::string& what, double low, double high, const std::string& unit) {
     return fail(ErrorKind::badValue,
                 what + " goes from " + trimmedNumber(low) + " to " + trimmedNumber(high) + " " + unit);
@@ -123,6 +125,8 @@ struct Applier {
     Expected<void> operator()(const SetSectionListening& e) {
         if (e.section >= next.sections.size() || next.micNamed(e.listening.mic) == next.mics.size())
             return fail(ErrorKind::badValue, "There is no such section or mic");
+        if (next.sections[e.section].beats)
+            return fail(ErrorKind::badValue, beatsOnlyTime);
         if (e.listening.threshold && !within(e.listening.threshold->value, -60, 0))
             return outside("A threshold", -60, 0, "dB");
         if (e.listening.shortestGap && !within(e.listening.shortestGap->value, 10, 500))
@@ -136,6 +140,8 @@ struct Applier {
     Expected<void> operator()(const SetFinest& e) {
         if (e.section && *e.section >= next.sections.size())
             return fail(ErrorKind::badValue, "There is no such section");
+        if (e.section && next.sections[*e.section].beats)
+            return fail(ErrorKind::badValue, beatsOnlyTime);
         if (e.finest && !within(e.finest->near.value, 1, 500))
             return outside("Near a line", 1, 500, "ms");
         (e.section ? next.sections[*e.section].finest : next.finest) = e.finest;

@@ -141,6 +141,10 @@ TimingSettings Session::timingAt(BarBeat place) const {
     return overlaid(timingOf(place.bar), beats == sections.end() ? nullptr : &*beats);
 }
 
+TimingSettings Session::timingIn(const Section& section) const {
+    return overlaid(timingOf(section.firstBar), &section);
+}
+
 const Finest* Session::finestOf(int bar) const {
     const Section* section = sectionOf(bar);
     return section && section->finest ? &*section->finest : finest ? &*finest : nullptr;

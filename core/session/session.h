@@ -123,6 +123,8 @@ struct Session {
     TimingSettings timingOf(int bar) const;
     /// The same where beats of the bar may be a section of their own.
     TimingSettings timingAt(BarBeat place) const;
+    /// What rules in a section where it begins.
+    TimingSettings timingIn(const Section& section) const;
     const Finest* finestOf(int bar) const;
     /// The feel in use, or null.
     const Feel* feelInUse() const;

@@ -40,7 +40,7 @@ Expected<void> setGoing(Session& session, const SetGoing& e) {
     }
     if (*e.section >= session.sections.size())
         return refuse("There is no such section");
-    Goings goings = session.sections[*e.section].goings.value_or(session.timing.goings);
+    Goings goings = session.timingIn(session.sections[*e.section]).goings;
     goings[voice] = e.going;
     session.sections[*e.section].goings = goings;
     return {};

@@ -134,7 +134,9 @@ private slots:
         document().perform(SetTempo{{101}});
         const MapData wrong = document().session().map;
         window_->goTo(Stop::map);
-        window_->findChild<MapCheckPage*>()->check();
+        auto* page = window_->findChild<MapCheckPage*>();
+        page->check();
+        QTRY_VERIFY(!page->busy());
         QVERIFY(control<QLabel>("Map fit")->text().contains("ms"));
         click("Advice 0");
         QCOMPARE(document().session().map.tempos.front().bpm.value, 104.0);
@@ -294,6 +296,50 @@ private slots:
         page->readFile(QString::fromStdString((folder_ / "none.lampo-feel").string()));
         QVERIFY(window_->notice().contains("none.lampo-feel"));
     }
+    QPoint landedHead(std::size_t hit) {
+        return {static_cast<int>(std::lround(state().axis.toX(static_cast<double>(landings()[hit].at.frame)))),
+                state().layout.ladderLandedY()};
+    }
+    void figuresAndSoundFollowTheHand() {
+        window_->goTo(Stop::timing);
+        const std::size_t first = run(4);
+        sheet().showRange(static_cast<double>(landings()[first - 1].at.frame),
+                          static_cast<double>(landings()[first + 4].at.frame));
+        choose(first, first + 3);
+        const auto shown = [&] { return control<QLabel>("Figure 2 1")->text(); };
+        QCOMPARE(shown(), QStringLiteral("0.0 ms"));
+        const int steps = document().history().count();
+        const std::vector<Landing> before = landings();
+        const auto plan = document().outcome().plan;
+        const QPoint from = landedHead(first + 1);
+        const int some = static_cast<int>(std::lround(9 * 48 / state().axis.framesPerPixel())); // 9 ms
+        pressAndMove(sheet(), from, from + QPoint(some, 0), Qt::NoModifier);
+        // All four go together, while the button is down; figures and plan with them.
+        for (std::size_t i = 0; i < 4; ++i) {
+            const double moved = static_cast<double>((landings()[first + i].at - before[first + i].at).frames);
+            QVERIFY(std::abs(moved - some * state().axis.framesPerPixel()) <= 1);
+        }
+        QCOMPARE(landings()[first - 1].at, before[first - 1].at);
+        QVERIFY(shown() != QStringLiteral("0.0 ms"));
+        QVERIFY(document().outcome().plan != plan);
+        QTest::keyClick(&sheet(), Qt::Key_Escape);
+        QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from + QPoint(some, 0));
+        QCOMPARE(shown(), QStringLiteral("0.0 ms"));
+        QCOMPARE(document().history().count(), steps); // as if it had never been
+        pressAndMove(sheet(), from, from + QPoint(some, 0));
+        QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from + QPoint(some, 0));
+        QCOMPARE(document().history().count(), steps + 1);
+        action("undo")->trigger();
+        for (std::size_t i = 0; i < landings().size(); ++i)
+            QCOMPARE(landings()[i].at, before[i].at);
+        // Back to where it was taken is no step at all.
+        pressAndMove(sheet(), from, from + QPoint(some, 0));
+        QCOMPARE(document().history().count(), steps + 1);
+        QTest::mouseMove(&sheet(), from);
+        QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from);
+        QCOMPARE(document().history().count(), steps);
+        QCOMPARE(landings()[first].at, before[first].at);
+    }
     void draggingTellsItsLimits() {
         window_->goTo(Stop::timing);
         showBars(4, 6);
@@ -304,12 +350,12 @@ private slots:
             state().layout.ladderLandedY());
         pressAndMove(sheet(), from, from - QPoint(1200, 0));
         QVERIFY(state().drag);
-        QCOMPARE(state().drag->limit, SheetState::Drag::Limit::neighbour);
+        QCOMPARE(state().drag->limit, SheetState::Limit::neighbour);
         QTest::keyClick(&sheet(), Qt::Key_Escape);
         QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from);
         const int far = static_cast<int>(70 * 48 / state().axis.framesPerPixel()); // opens 70 ms in front of it
         pressAndMove(sheet(), from, from + QPoint(far, 0));
-        QVERIFY(state().drag && state().drag->limit != SheetState::Drag::Limit::none);
+        QVERIFY(state().drag && state().drag->limit != SheetState::Limit::none);
         QTest::keyClick(&sheet(), Qt::Key_Escape);
         QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from);
     }

@@ -150,6 +150,27 @@ private slots:
         control<QPushButton>("Follow the song")->click();
         QVERIFY(!document().session().sections[0].pocket && !document().session().sections[0].goings);
     }
+    void beatsOfABarHaveTheirOwnTimingButNoListening() {
+        Section fill{"Fill", 3, 1, {}, {}};
+        fill.beats = BeatRange{3, 2};
+        document().perform(SetSections{{{"Pier", 2, 3, {}, 80.0}, fill}, "x"});
+        window_->goTo(Stop::timing);
+        auto* where = control<QComboBox>("Timing where");
+        QCOMPARE(where->count(), 3);
+        where->setCurrentIndex(2);
+        auto* strength = control<QDoubleSpinBox>("Strength");
+        QCOMPARE(strength->value(), 80.0); // that of its bar's section
+        strength->setValue(30);
+        QCOMPARE(document().session().sections[1].strength.value_or(0), 30.0);
+        QCOMPARE(strength->value(), 30.0);
+        where->setCurrentIndex(1);
+        QCOMPARE(strength->value(), 80.0);
+        window_->goTo(Stop::hits);
+        auto* heard = control<QComboBox>("Where");
+        QCOMPARE(heard->count(), 2); // the song and the section of bars
+        QVERIFY(!document().perform(SetFinest{1, Finest{}}));
+        QVERIFY(window_->notice().contains("its section"));
+    }
 };
 
 QTEST_MAIN(TestTimingWindow)

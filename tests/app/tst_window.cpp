@@ -148,7 +148,7 @@ private slots:
         QTest::mousePress(&sheet(), Qt::LeftButton, {}, from);
         QCOMPARE(*state().selected, hit);
         QTest::mouseMove(&sheet(), from + QPoint(9, 0));
-        QVERIFY(state().drag && state().drag->at > before);
+        QVERIFY(state().drag && document().outcome().landings[hit].at > before);
         QTest::keyClick(&sheet(), Qt::Key_Escape); // dropped: nothing happened
         QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from + QPoint(9, 0));
         QCOMPARE(document().outcome().landings[hit].at, before);

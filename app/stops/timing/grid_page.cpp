@@ -3,7 +3,6 @@
 #include "look/ink.h"
 #include "stops/map_panel.h"
 
-#include <QComboBox>
 #include <QGridLayout>
 #include <QPushButton>
 
@@ -21,36 +20,16 @@ GridPage::GridPage(Document& document, QWidget* parent) : Panel(document, {}, pa
 }
 
 void GridPage::addScope() {
-    where_ = new QComboBox;
-    where_->setObjectName(QStringLiteral("Timing where"));
-    where_->setAccessibleName(tr("Where these settings hold"));
+    where_ = new WhereBox(QStringLiteral("Timing where"), WhereBox::Offers::everySection);
     column()->addWidget(where_);
-    connect(where_, &QComboBox::activated, this, [this] { refresh(); });
-    onChange([this] {
-        QStringList names{tr("The whole song")};
-        for (const Section& section : document_.session().sections)
-            names << tr("Only in %1").arg(QString::fromStdString(section.name));
-        if (names == shown_)
-            return;
-        shown_ = names;
-        const int kept = where_->currentIndex();
-        where_->clear();
-        where_->addItems(names);
-        where_->setCurrentIndex(std::clamp(kept, 0, static_cast<int>(names.size()) - 1));
-    });
-}
-
-std::optional<std::size_t> GridPage::section() const {
-    const int index = where_->currentIndex() - 1;
-    return index >= 0 && index < static_cast<int>(document_.session().sections.size())
-               ? std::optional(static_cast<std::size_t>(index))
-               : std::nullopt;
+    connect(where_, &WhereBox::chosen, this, [this] { refresh(); });
+    onChange([this] { where_->show(document_.session()); });
 }
 
 /// What rules there.
 TimingSettings GridPage::ruling() const {
     const Session& session = document_.session();
-    return section() ? session.timingOf(session.sections[*section()].firstBar) : session.timing;
+    return section() ? session.timingIn(session.sections[*section()]) : session.timing;
 }
 
 void GridPage::addSettings() {

@@ -1,8 +1,7 @@
 #pragma once
 
 #include "stops/panel.h"
-
-class QComboBox;
+#include "stops/where_box.h"
 
 namespace lampo {
 
@@ -17,11 +16,10 @@ private:
     void addScope();
     void addSettings();
     void addDrums();
-    std::optional<std::size_t> section() const;
+    std::optional<std::size_t> section() const { return where_->section(); }
     TimingSettings ruling() const;
 
-    QComboBox* where_ = nullptr;
-    QStringList shown_;
+    WhereBox* where_ = nullptr;
     Reach usualReach_{80, false}; ///< what a reach counts where none is set yet
 };
 

@@ -1,0 +1,85 @@
+#include "sheet/hit_selection.h"
+
+#include <algorithm>
+#include <numeric>
+
+namespace lampo {
+
+HitSelection::Hits HitSelection::clicked(const SheetState& state, std::size_t hit, Qt::KeyboardModifiers keys) {
+    if (keys & Qt::ShiftModifier && state.selected) {
+        const auto [first, last] = std::minmax(hit, *state.selected);
+        std::vector<std::size_t> run(last - first + 1);
+        std::iota(run.begin(), run.end(), first);
+        return {std::move(run), hit};
+    }
+    auto chosen = state.selection;
+    if (keys & Qt::ControlModifier) {
+        const auto place = std::lower_bound(chosen.begin(), chosen.end(), hit);
+        if (place == chosen.end() || *place != hit) {
+            chosen.insert(place, hit);
+            return {std::move(chosen), hit};
+        }
+        chosen.erase(place);
+        const auto current = chosen.empty() ? std::nullopt : std::optional(chosen.back());
+        return {std::move(chosen), current};
+    }
+    if (state.isSelected(hit))
+        return {std::move(chosen), hit};
+    return {{hit}, hit};
+}
+
+void HitSelection::remember(const SheetState& state, const Hits& hits) {
+    const auto chosenAt = [&](std::size_t hit) {
+        const SongHit& found = state.outcome->hits[hit];
+        return Chosen{placeOf(*state.session, found), found.shift};
+    };
+    all_.clear();
+    std::transform(hits.all.begin(), hits.all.end(), std::back_inserter(all_), chosenAt);
+    current_ = hits.current ? std::optional(chosenAt(*hits.current)) : std::nullopt;
+}
+
+void HitSelection::await(const TakePlace& place, FrameCount shift) {
+    all_ = {{place, shift}};
+    current_ = all_.front();
+}
+
+HitSelection::Hits HitSelection::findAgain(const SheetState& state) const {
+    Hits again;
+    if (all_.empty())
+        return again;
+    struct Place {
+        char take;
+        SourceFrame found;
+        std::size_t hit;
+        auto operator<=>(const Place&) const = default;
+    };
+    const auto& hits = state.outcome->hits;
+    std::vector<Place> places(hits.size());
+    for (std::size_t i = 0; i < hits.size(); ++i)
+        places[i] = {state.session->takes[hits[i].take].letter, hits[i].found(), i};
+    std::sort(places.begin(), places.end());
+    const auto indexOf = [&](const Chosen& chosen) -> std::optional<std::size_t> {
+        const auto& [take, at] = chosen.place;
+        const auto first = std::lower_bound(places.begin(), places.end(), Place{take, at - correctionTolerance, 0});
+        const auto last =
+            std::lower_bound(first, places.end(), Place{take, at + correctionTolerance + FrameCount{1}, 0});
+        const auto away = [&](const Place& place) {
+            return std::pair{std::abs((hits[place.hit].shift - chosen.shift).frames),
+                             std::abs((place.found - chosen.place.at).frames)};
+        };
+        const auto nearest =
+            std::min_element(first, last, [&](const Place& a, const Place& b) { return away(a) < away(b); });
+        return nearest == last ? std::nullopt : std::optional(nearest->hit);
+    };
+    for (const Chosen& at : all_)
+        if (const auto hit = indexOf(at))
+            again.all.push_back(*hit);
+    again.current = current_ ? indexOf(*current_) : std::nullopt;
+    if (!again.current && !again.all.empty())
+        again.current = again.all.back();
+    std::sort(again.all.begin(), again.all.end());
+    again.all.erase(std::unique(again.all.begin(), again.all.end()), again.all.end());
+    return again;
+}
+
+} // namespace lampo

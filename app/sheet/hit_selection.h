@@ -1,0 +1,34 @@
+#pragma once
+
+#include "sheet/sheet_state.h"
+
+namespace lampo {
+
+/// Hits come and go with every change; what was chosen stays chosen as long as it is there, found again by where it
+/// was played.
+class HitSelection {
+public:
+    struct Hits {
+        std::vector<std::size_t> all; ///< ascending
+        std::optional<std::size_t> current;
+        bool operator==(const Hits&) const = default;
+    };
+    /// What a click on a hit chooses: it alone, with Shift all from the current one to it, with Control it as well
+    /// or no longer. A plain click on one of several keeps them.
+    static Hits clicked(const SheetState& state, std::size_t hit, Qt::KeyboardModifiers keys);
+
+    void remember(const SheetState& state, const Hits& hits);
+    /// A hit that is to come at this place is chosen when it is there.
+    void await(const TakePlace& place, FrameCount shift);
+    Hits findAgain(const SheetState& state) const;
+
+private:
+    struct Chosen {
+        TakePlace place;
+        FrameCount shift;
+    };
+    std::vector<Chosen> all_;
+    std::optional<Chosen> current_;
+};
+
+} // namespace lampo
