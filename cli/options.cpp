@@ -175,7 +175,7 @@ Expected<std::vector<Edit>> editsOf(const Options& options, const Session& sessi
         if (!feel)
             return tl::unexpected(feel.error());
         edits.emplace_back(KeepFeel{*feel});
-        edits.emplace_back(UseFeel{FeelUse{feel->name, options.feelAmount}});
+        edits.emplace_back(UseFeel{{}, FeelUse{feel->name, options.feelAmount}});
     }
     if (options.leadIn)
         edits.emplace_back(SetLeadIn{{*options.leadIn}});

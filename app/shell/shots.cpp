@@ -113,7 +113,7 @@ void showTiming(MainWindow& window, const std::filesystem::path& folder) {
     if (auto feel =
             feelOfPassage(document.session(), document.outcome(), {map.barStart(2), map.barStart(8)}, "Boat out")) {
         document.perform(FeelEdit{KeepFeel{*feel}});
-        document.perform(FeelEdit{UseFeel{FeelUse{feel->name, 80}}});
+        document.perform(FeelEdit{UseFeel{{}, FeelUse{feel->name, 80}}});
     }
     panel->turnTo(TimingPanel::Page::feel);
     shoot(window, folder, "feel");

@@ -85,7 +85,9 @@ Expected<Feel> feelOfCompanion(const Session& session, const Analyses& analyses,
     std::vector<FeltHit> hits;
     if (!attacks.empty()) {
         Session straight = session;
-        straight.feel.reset();
+        straight.timing.feel = {};
+        for (Section& section : straight.sections)
+            section.feel.reset();
         straight.towards.reset();
         const Range<SongFrame> around{map.barStart(map.barAt(attacks.front()) - 1),
                                       map.barStart(map.barAt(attacks.back()) + 2)};

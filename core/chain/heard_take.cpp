@@ -55,10 +55,8 @@ Session askedOfLandings(const Session& session, std::size_t take) {
     std::copy_if(session.phrases.begin(), session.phrases.end(), std::back_inserter(asked.phrases), ofTake);
     std::copy_if(session.shoves.begin(), session.shoves.end(), std::back_inserter(asked.shoves), ofTake);
     std::copy_if(session.slips.begin(), session.slips.end(), std::back_inserter(asked.slips), ofTake);
-    if (const Feel* feel = session.feelInUse()) {
-        asked.feel = session.feel;
-        asked.feels = {*feel};
-    }
+    if (session.usesFeel())
+        asked.feels = session.feels;
     asked.towards = session.towards;
     return asked;
 }

@@ -45,9 +45,10 @@ double latenessAt(const Feel& feel, double quarters);
 
 /// Which feel bends the grid, and how much of it.
 struct FeelUse {
-    std::string name;
+    std::string name{};  ///< empty: none, lines lie where map and swing put them
     double amount = 100; ///< per cent, 0 to 100
     bool operator==(const FeelUse&) const = default;
+    bool straight() const { return name.empty(); }
 };
 
 /// Lines give way to the attacks of a companion that lie near them.

@@ -73,6 +73,14 @@ Feel readFeel(const json& j) {
     return feel;
 }
 
+json feelUseJson(const FeelUse& use) {
+    return {{"name", use.name}, {"amount", use.amount}};
+}
+
+FeelUse readFeelUse(const json& j) {
+    return {text(j, "name"), number(j, "amount", 0, 100)};
+}
+
 void writeByHand(const Session& session, json& out) {
     if (!session.phrases.empty())
         out["phrases"] = listJson(session.phrases, phraseJson);
@@ -82,8 +90,8 @@ void writeByHand(const Session& session, json& out) {
         out["slips"] = listJson(session.slips, moveJson);
     if (!session.feels.empty())
         out["feels"] = listJson(session.feels, feelJson);
-    if (session.feel)
-        out["feel"] = {{"name", session.feel->name}, {"amount", session.feel->amount}};
+    if (!session.timing.feel.straight())
+        out["feel"] = feelUseJson(session.timing.feel);
     if (session.towards)
         out["land_on"] = {{"companion", session.towards->name},
                           {"near_ms", session.towards->near.value},
@@ -96,12 +104,13 @@ void readByHand(const json& j, Session& session) {
     session.slips = readMoves<PassageMove>(j, "slips", readMove, withMove);
     if (j.contains("feels"))
         session.feels = list(j, "feels", readFeel);
-    if (j.contains("feel")) {
-        const json& use = member(j, "feel");
-        session.feel = FeelUse{text(use, "name"), number(use, "amount", 0, 100)};
-        if (!session.feelInUse())
-            throw Damage{"the feel in use is not among its feels"};
-    }
+    if (j.contains("feel"))
+        session.timing.feel = readFeelUse(member(j, "feel"));
+    const auto isKept = [&](const FeelUse& use) { return use.straight() || session.feelNamed(use.name); };
+    if (!isKept(session.timing.feel) ||
+        !std::all_of(session.sections.begin(), session.sections.end(),
+                     [&](const Section& section) { return !section.feel || isKept(*section.feel); }))
+        throw Damage{"the feel in use is not among its feels"};
     if (j.contains("land_on")) {
         const json& lines = member(j, "land_on");
         session.towards = CompanionLines{

@@ -15,4 +15,8 @@ nlohmann::json feelJson(const Feel& feel);
 /// Throws jsonfields::Damage.
 Feel readFeel(const nlohmann::json& json);
 
+/// Which feel is in use, in the song or in a section. Without a name: none.
+nlohmann::json feelUseJson(const FeelUse& use);
+FeelUse readFeelUse(const nlohmann::json& json);
+
 } // namespace lampo

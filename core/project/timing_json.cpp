@@ -1,5 +1,7 @@
 #include "project/timing_json.h"
 
+#include "project/by_hand_json.h"
+
 namespace lampo {
 namespace {
 
@@ -97,6 +99,8 @@ void writeSectionTiming(const Section& section, json& out) {
         out["reach"] = reachJson(*section.reach);
     if (section.goings)
         out["drums"] = goingsJson(*section.goings);
+    if (section.feel)
+        out["feel"] = feelUseJson(*section.feel);
     if (section.beats) {
         out["first_beat"] = section.beats->first;
         out["beats"] = section.beats->count;
@@ -118,6 +122,8 @@ void readSectionTiming(const json& j, Section& section) {
         section.reach = readReach(member(j, "reach"));
     if (j.contains("drums"))
         section.goings = readGoings(member(j, "drums"));
+    if (j.contains("feel"))
+        section.feel = readFeelUse(member(j, "feel"));
     if (j.contains("first_beat"))
         section.beats =
             BeatRange{static_cast<int>(whole(j, "first_beat", 1, 32)), static_cast<int>(whole(j, "beats", 1, 32))};

@@ -141,8 +141,8 @@ private:
             a_.timing.goings != b_.timing.goings || a_.assign != b_.assign)
             say("Hits are brought to the grid otherwise");
         const auto felt = [](const Session& session) {
-            return session.feel ? session.feel->name + " " + trimmedNumber(session.feel->amount, 0) + " %"
-                                : std::string("none");
+            const FeelUse& use = session.timing.feel;
+            return use.straight() ? std::string("none") : use.name + " " + trimmedNumber(use.amount, 0) + " %";
         };
         from("Feel", felt(a_), felt(b_));
         from("Landing on", a_.towards ? a_.towards->name : "the grid", b_.towards ? b_.towards->name : "the grid");

@@ -12,7 +12,7 @@ tl::unexpected<Error> refuse(const char* sentence) {
     return fail(ErrorKind::badValue, sentence);
 }
 
-auto feelNamed(Session& session, const std::string& name) {
+auto placeOf(Session& session, const std::string& name) {
     return std::find_if(session.feels.begin(), session.feels.end(),
                         [&](const Feel& feel) { return feel.name == name; });
 }
@@ -20,7 +20,7 @@ auto feelNamed(Session& session, const std::string& name) {
 Expected<void> keep(Session& session, const Feel& feel) {
     if (!isFeel(feel))
         return refuse("A feel has a name, and its places lie in the bar in the order they are played");
-    if (const auto known = feelNamed(session, feel.name); known != session.feels.end())
+    if (const auto known = placeOf(session, feel.name); known != session.feels.end())
         *known = feel;
     else
         session.feels.push_back(feel);
@@ -28,23 +28,44 @@ Expected<void> keep(Session& session, const Feel& feel) {
 }
 
 Expected<void> rename(Session& session, const RenameFeel& e) {
-    const auto feel = feelNamed(session, e.from);
+    const auto feel = placeOf(session, e.from);
     if (feel == session.feels.end() || e.to.empty())
         return refuse("There is no such feel");
-    if (e.to != e.from && feelNamed(session, e.to) != session.feels.end())
+    if (e.to != e.from && session.feelNamed(e.to))
         return refuse("Another feel has this name already");
     feel->name = e.to;
-    if (session.feel && session.feel->name == e.from)
-        session.feel->name = e.to;
+    if (session.timing.feel.name == e.from)
+        session.timing.feel.name = e.to;
+    for (Section& section : session.sections)
+        if (section.feel && section.feel->name == e.from)
+            section.feel->name = e.to;
     return {};
 }
 
-Expected<void> use(Session& session, const std::optional<FeelUse>& use) {
-    if (use && feelNamed(session, use->name) == session.feels.end())
+Expected<void> drop(Session& session, const DropFeel& e) {
+    const auto feel = placeOf(session, e.name);
+    if (feel == session.feels.end())
         return refuse("There is no such feel");
-    if (use && !(0 <= use->amount && use->amount <= 100))
+    session.feels.erase(feel);
+    if (session.timing.feel.name == e.name)
+        session.timing.feel = {};
+    for (Section& section : session.sections)
+        if (section.feel && section.feel->name == e.name)
+            section.feel.reset();
+    return {};
+}
+
+Expected<void> use(Session& session, const UseFeel& e) {
+    if (e.section && *e.section >= session.sections.size())
+        return refuse("There is no such section");
+    if (e.use && !e.use->straight() && !session.feelNamed(e.use->name))
+        return refuse("There is no such feel");
+    if (e.use && !(0 <= e.use->amount && e.use->amount <= 100))
         return refuse("The amount of a feel goes from 0 to 100 %");
-    session.feel = use;
+    if (e.section)
+        session.sections[*e.section].feel = e.use;
+    else
+        session.timing.feel = e.use.value_or(FeelUse{});
     return {};
 }
 
@@ -65,16 +86,8 @@ Expected<void> follow(Session& session, const std::optional<CompanionLines>& lin
 Expected<void> apply(const FeelEdit& edit, Session& session) {
     return std::visit(Overloaded{[&](const KeepFeel& e) { return keep(session, e.feel); },
                                  [&](const RenameFeel& e) { return rename(session, e); },
-                                 [&](const DropFeel& e) -> Expected<void> {
-                                     const auto feel = feelNamed(session, e.name);
-                                     if (feel == session.feels.end())
-                                         return refuse("There is no such feel");
-                                     session.feels.erase(feel);
-                                     if (session.feel && session.feel->name == e.name)
-                                         session.feel.reset();
-                                     return {};
-                                 },
-                                 [&](const UseFeel& e) { return use(session, e.use); },
+                                 [&](const DropFeel& e) { return drop(session, e); },
+                                 [&](const UseFeel& e) { return use(session, e); },
                                  [&](const FollowCompanion& e) { return follow(session, e.lines); }},
                       edit);
 }
@@ -84,9 +97,11 @@ std::string describe(const Session&, const FeelEdit& edit) {
                                  [](const RenameFeel& e) { return "Rename the feel " + e.from; },
                                  [](const DropFeel& e) { return "Drop the feel " + e.name; },
                                  [](const UseFeel& e) {
-                                     return e.use ? "Feel " + e.use->name + " " + trimmedNumber(e.use->amount, 0) +
-                                                        " %"
-                                                  : std::string("No feel");
+                                     if (!e.use)
+                                         return std::string(e.section ? "Feel as in the song" : "No feel");
+                                     return e.use->straight() ? std::string("No feel")
+                                                              : "Feel " + e.use->name + " " +
+                                                                    trimmedNumber(e.use->amount, 0) + " %";
                                  },
                                  [](const FollowCompanion& e) {
                                      return e.lines ? "Land on " + e.lines->name + " within " +

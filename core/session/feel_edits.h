@@ -17,12 +17,13 @@ struct RenameFeel {
     std::string from;
     std::string to;
 };
-/// The grid is straight again if it was in use.
+/// Where it was in use, the song is straight again, and sections follow the song.
 struct DropFeel {
     std::string name;
 };
-/// None: the grid is straight.
+/// In a section, or in the song. None: the section follows the song; the song is straight.
 struct UseFeel {
+    std::optional<std::size_t> section;
     std::optional<FeelUse> use;
 };
 /// None: the grid alone.

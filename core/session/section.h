@@ -42,6 +42,7 @@ struct Section {
     std::optional<Pull> pull{};
     std::optional<Reach> reach{};
     std::optional<Goings> goings{};
+    std::optional<FeelUse> feel{};
     std::optional<BeatRange> beats{}; ///< then `bars` is 1
 
     bool operator==(const Section&) const = default;

@@ -126,6 +126,8 @@ TimingSettings overlaid(TimingSettings ruling, const Section* section) {
     ruling.pull = section->pull.value_or(ruling.pull);
     ruling.reach = section->reach ? section->reach : ruling.reach;
     ruling.goings = section->goings.value_or(ruling.goings);
+    if (section->feel)
+        ruling.feel = *section->feel;
     return ruling;
 }
 
@@ -150,10 +152,16 @@ const Finest* Session::finestOf(int bar) const {
     return section && section->finest ? &*section->finest : finest ? &*finest : nullptr;
 }
 
-const Feel* Session::feelInUse() const {
+const Feel* Session::feelNamed(const std::string& name) const {
     const auto found =
-        std::find_if(feels.begin(), feels.end(), [&](const Feel& kept) { return feel && kept.name == feel->name; });
+        std::find_if(feels.begin(), feels.end(), [&](const Feel& kept) { return kept.name == name; });
     return found == feels.end() ? nullptr : &*found;
+}
+
+bool Session::usesFeel() const {
+    return !timing.feel.straight() || std::any_of(sections.begin(), sections.end(), [](const Section& section) {
+        return section.feel && !section.feel->straight();
+    });
 }
 
 std::size_t Session::micNamed(const std::string& stem) const {

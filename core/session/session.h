@@ -103,7 +103,6 @@ struct Session {
     std::vector<PassageMove> shoves{}; ///< by take and place, not overlapping; before the hits are quantized
     std::vector<PassageMove> slips{};  ///< the same, after they landed
     std::vector<Feel> feels{};         ///< kept by name
-    std::optional<FeelUse> feel{};     ///< none: the grid is straight
     std::optional<CompanionLines> towards{};
     std::vector<Version> versions{}; ///< in the order they were kept
 
@@ -126,8 +125,10 @@ struct Session {
     /// What rules in a section where it begins.
     TimingSettings timingIn(const Section& section) const;
     const Finest* finestOf(int bar) const;
-    /// The feel in use, or null.
-    const Feel* feelInUse() const;
+    /// One of the feels that were kept, or null.
+    const Feel* feelNamed(const std::string& name) const;
+    /// Whether a feel bends lines anywhere.
+    bool usesFeel() const;
     /// Index into mics, or mics.size().
     std::size_t micNamed(const std::string& stem) const;
     /// Frames from song zero to the end of what sounds last; also the length of the result.

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "base/units.h"
+#include "map/feel.h"
 #include "map/note_value.h"
 #include "session/role.h"
 
@@ -39,6 +40,7 @@ struct TimingSettings {
     Pull pull = Pull::toLine;
     std::optional<Reach> reach{}; ///< none: any distance
     Goings goings{};
+    FeelUse feel{};
     bool operator==(const TimingSettings&) const = default;
 };
 

@@ -87,6 +87,8 @@ Expected<void> setSections(Session& session, std::vector<Section> sections) {
         if (const auto& beats = sections[i].beats;
             beats && (sections[i].bars != 1 || beats->first < 1 || beats->count < 1))
             return refuse("A section of beats lies in one bar and has at least one beat");
+        if (const auto& feel = sections[i].feel; feel && !feel->straight() && !session.feelNamed(feel->name))
+            return refuse("There is no such feel");
         for (std::size_t other = 0; other < i; ++other)
             if (overlap(sections[other], sections[i]))
                 return fail(ErrorKind::badValue,

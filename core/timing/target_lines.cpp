@@ -9,12 +9,16 @@ namespace {
 
 constexpr double quartersInWhole = 4;
 
-void bendByFeel(const Feel& feel, double amount, const MusicalMap& map, std::vector<TargetLine>& lines) {
+void bendByFeel(const Session& session, const MusicalMap& map, std::vector<TargetLine>& lines) {
     for (TargetLine& line : lines) {
+        const FeelUse use = session.timingAt(line.place).feel;
+        const Feel* feel = session.feelNamed(use.name);
+        if (!feel)
+            continue;
         const Meter meter = map.meterOf(line.place.bar);
         // Where the line lies, swung or not, counted from its bar line.
         const double wholes = (map.barBeat(line.frame).beat - 1) / meter.unit;
-        const double late = latenessAt(feel, wholes * quartersInWhole) / quartersInWhole * amount / 100;
+        const double late = latenessAt(*feel, wholes * quartersInWhole) / quartersInWhole * use.amount / 100;
         const SongFrame at = map.at(line.place.bar, wholes + late);
         line.bent = at - line.frame;
         line.frame = at;
@@ -38,7 +42,7 @@ void drawToAttacks(std::span<const SongFrame> attacks, FrameCount near, std::vec
         }
 }
 
-/// Where a bar is longer or shorter than the feel's own, its ends need not fit.
+/// Where a bar is longer or shorter than the feel's own, or a section has another feel, ends need not fit.
 void keepApart(std::vector<TargetLine>& lines) {
     for (std::size_t i = 1; i < lines.size(); ++i)
         if (const FrameCount back = lines[i - 1].frame + FrameCount{1} - lines[i].frame; back > FrameCount{}) {
@@ -65,9 +69,8 @@ std::vector<TargetLine> targetLines(const Session& session, const MusicalMap& ma
              return GridRule(timing.grid, timing.swing);
          }))
         lines.push_back({line, {}});
-    const Feel* feel = session.feelInUse();
-    if (feel && session.feel->amount > 0)
-        bendByFeel(*feel, session.feel->amount, map, lines);
+    if (session.usesFeel())
+        bendByFeel(session, map, lines);
     if (session.towards && !attacks.empty() && !lines.empty())
         drawToAttacks(attacks, toFrames(session.towards->near, session.rate), lines);
     keepApart(lines);

@@ -274,13 +274,13 @@ private slots:
         sheet().setLoop({asResult(map.barStart(2)), asResult(map.barStart(6))});
         click("Feel of passage");
         QCOMPARE(document().session().feels.size(), std::size_t{1});
-        QVERIFY(document().session().feel);
+        QVERIFY(!document().session().timing.feel.straight());
         auto* name = control<QLineEdit>("Feel name");
         name->setFocus();
         name->selectAll();
         QTest::keyClicks(name, "tide");
         QTest::keyClick(name, Qt::Key_Return);
-        QCOMPARE(document().session().feel->name, std::string("tide"));
+        QCOMPARE(document().session().timing.feel.name, std::string("tide"));
         const auto file = QString::fromStdString((folder_ / "tide.lampo-feel").string());
         auto* page = window_->findChild<FeelPage*>();
         page->writeFile(file);
@@ -288,11 +288,28 @@ private slots:
         QCOMPARE(document().session().feels.size(), std::size_t{2});
         QCOMPARE(document().session().feels[1].name, std::string("tide 2"));
         QVERIFY(document().session().feels[1].points == document().session().feels[0].points);
+        // A section has its own.
+        document().perform(SetSections{{{"Pier", 3, 2, {}, {}}}, "x"});
+        auto* where = control<QComboBox>("Feel where");
+        auto* feels = control<QComboBox>("Feel");
+        where->setCurrentIndex(1);
+        QCOMPARE(feels->currentIndex(), 0); // as around it
+        feels->setCurrentIndex(1);
+        emit feels->activated(1);
+        QVERIFY(document().session().sections[0].feel && document().session().sections[0].feel->straight());
+        bool bends = false;
+        for (const Landing& landing : landings())
+            if (landing.line && document().session().sections[0].holds(landing.line->place.bar))
+                QCOMPARE(landing.line->bent, FrameCount{});
+            else
+                bends |= landing.line && landing.line->bent != FrameCount{};
+        QVERIFY(bends);
+        where->setCurrentIndex(0);
         control<QSlider>("Amount slider")->setValue(0);
         for (const Landing& landing : landings())
             QVERIFY(!landing.line || landing.line->bent == FrameCount{});
         click("Drop feel");
-        QVERIFY(!document().session().feel);
+        QVERIFY(document().session().timing.feel.straight());
         page->readFile(QString::fromStdString((folder_ / "none.lampo-feel").string()));
         QVERIFY(window_->notice().contains("none.lampo-feel"));
     }

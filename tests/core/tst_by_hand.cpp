@@ -220,10 +220,10 @@ private slots:
     }
     void refusals() {
         QFETCH(int, which);
-        const std::vector<Edit> edits{MakePhrase{{'B', {1}, {2}, 0}},   MakePhrase{{'A', {2}, {2}, 0}},
-                                      MakePhrase{{'A', {1}, {2}, 101}}, DropPhrase{0},
-                                      Shove{{'A', {{2}, {2}}, {1}}},    Slip{{'A', {{1}, {2}}, {481000}}},
-                                      UseFeel{FeelUse{"no such", 100}}};
+        const std::vector<Edit> edits{MakePhrase{{'B', {1}, {2}, 0}},      MakePhrase{{'A', {2}, {2}, 0}},
+                                      MakePhrase{{'A', {1}, {2}, 101}},    DropPhrase{0},
+                                      Shove{{'A', {{2}, {2}}, {1}}},       Slip{{'A', {{1}, {2}}, {481000}}},
+                                      UseFeel{{}, FeelUse{"no such", 100}}};
         const auto refused = edited(songOf(), edits[static_cast<std::size_t>(which)]);
         QVERIFY(!refused && !refused.error().sentence.empty());
     }
@@ -271,7 +271,7 @@ private slots:
             }
             Feel feel = feelOf("lean", 4, std::vector<FeltHit>{{0, 0.1, {}}, {1.5, -0.2, {}}, {3, 0.2, {}}});
             session = *edited(session, KeepFeel{feel});
-            session = *edited(session, UseFeel{FeelUse{"lean", static_cast<double>(whole(0, 100))}});
+            session = *edited(session, UseFeel{{}, FeelUse{"lean", static_cast<double>(whole(0, 100))}});
             const auto landings = landed(session, hits);
             for (std::size_t i = 1; i < landings.size(); ++i)
                 QVERIFY(landings[i - 1].at < landings[i].at);

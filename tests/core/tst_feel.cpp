@@ -90,7 +90,8 @@ private slots:
     }
     void hitsLandOnTheFelt() {
         QFETCH(double, amount);
-        Session session = *edited(*edited(songOf(), KeepFeel{laidBack()}), UseFeel{FeelUse{"laid back", amount}});
+        Session session =
+            *edited(*edited(songOf(), KeepFeel{laidBack()}), UseFeel{{}, FeelUse{"laid back", amount}});
         const std::vector<Hit> hits{hitAt(96000 + 200), hitAt(120000 - 300), hitAt(132000 + 500), hitAt(168000)};
         const auto landings = land(session, MusicalMap(session.map, rate), {}, hits);
         // Arithmetic: at 120 BPM and 48 kHz a quarter is 24,000 frames.
@@ -100,6 +101,42 @@ private slots:
             QCOMPARE(landings[i].at.frame, lines[i] + std::llround(late[i] * amount / 100 * 24000));
             QCOMPARE(landings[i].line->bent.frames, landings[i].at.frame - lines[i]);
         }
+    }
+    void sectionsHaveTheirOwnFeel() {
+        // Bar 2 is straight, bar 3 half as much as the song, the last beat of bar 4 straight again.
+        Session session = *edited(*edited(songOf(), KeepFeel{laidBack()}), UseFeel{{}, FeelUse{"laid back", 80}});
+        Section beat{"Beat", 4, 1, {}, {}};
+        beat.beats = BeatRange{4, 1};
+        session = *edited(session, SetSections{{{"Two", 2, 1, {}, {}}, {"Three", 3, 1, {}, {}}, beat}, "x"});
+        session = *edited(session, UseFeel{0, FeelUse{}});
+        session = *edited(session, UseFeel{1, FeelUse{"laid back", 40}});
+        session = *edited(session, UseFeel{2, FeelUse{}});
+        const MusicalMap map(session.map, rate);
+        std::vector<Hit> hits;
+        for (int bar = 1; bar <= 4; ++bar)
+            for (const double wholes : {0.25, 0.75}) // the second and the fourth beat
+                hits.push_back(hitAt(map.at(bar, wholes).frame));
+        const auto lateAt = [&](const Session& asked, std::size_t i) {
+            return land(asked, map, {}, hits)[i].line->bent.frames;
+        };
+        // Arithmetic: both are 0.04 of a quarter late, at 120 BPM and 48 kHz 960 frames.
+        const std::vector<double> amounts{80, 80, 0, 0, 40, 40, 80, 0};
+        for (std::size_t i = 0; i < hits.size(); ++i)
+            QCOMPARE(lateAt(session, i), std::llround(960 * amounts[i] / 100));
+        const auto followed = *edited(session, UseFeel{0, std::nullopt});
+        QCOMPARE(lateAt(followed, 2), std::int64_t{768});
+        QVERIFY(!edited(session, UseFeel{0, FeelUse{"none"}}) && !edited(session, UseFeel{7, FeelUse{}}));
+        const auto renamed = *edited(session, RenameFeel{"laid back", "lazy"});
+        QCOMPARE(renamed.sections[1].feel->name, std::string("lazy"));
+        const auto dropped = *edited(session, DropFeel{"laid back"});
+        QVERIFY(!dropped.sections[1].feel && dropped.sections[0].feel && !dropped.usesFeel());
+        const auto again = sessionFromText(projectText(session, "/"), "/", "it");
+        QVERIFY(again && *again == session);
+        std::string damaged = projectText(session, "/");
+        const auto at = damaged.rfind("laid back");
+        QVERIFY(at != std::string::npos);
+        damaged.replace(at, 4, "paid");
+        QVERIFY(!sessionFromText(damaged, "/", "it"));
     }
     void hitsLandOnTheCompanionWhereItIsNear() {
         const Session session = *edited(songOf(), FollowCompanion{CompanionLines{"bass", {30}, {-24}}});
@@ -115,20 +152,20 @@ private slots:
     }
     void editsKeepNamesApart() {
         Session session = *edited(songOf(), KeepFeel{laidBack()});
-        session = *edited(session, UseFeel{FeelUse{"laid back", 50}});
+        session = *edited(session, UseFeel{{}, FeelUse{"laid back", 50}});
         session = *edited(session, RenameFeel{"laid back", "lazy"});
-        QCOMPARE(session.feel->name, std::string("lazy"));
+        QCOMPARE(session.timing.feel.name, std::string("lazy"));
         Feel other = laidBack();
         other.name = "other";
         session = *edited(session, KeepFeel{other});
         QVERIFY(!edited(session, RenameFeel{"other", "lazy"}));
         session = *edited(session, DropFeel{"lazy"});
-        QVERIFY(!session.feel && session.feels.size() == 1);
+        QVERIFY(session.timing.feel.straight() && session.feels.size() == 1);
         QVERIFY(!edited(session, FollowCompanion{CompanionLines{"flute", {30}, {-24}}}));
         QVERIFY(!edited(session, KeepFeel{Feel{"empty", 4, {}}}));
     }
     void projectsKeepAllOfIt() {
-        Session session = *edited(*edited(songOf(), KeepFeel{laidBack()}), UseFeel{FeelUse{"laid back", 40}});
+        Session session = *edited(*edited(songOf(), KeepFeel{laidBack()}), UseFeel{{}, FeelUse{"laid back", 40}});
         session = *edited(session, FollowCompanion{CompanionLines{"bass", {30}, {-20}}});
         session = *edited(session, MakePhrase{{'A', {1000}, {9000}, 30}});
         session = *edited(session, Shove{{'A', {{1000}, {9000}}, {-240}}});

@@ -161,7 +161,10 @@ class TestSession : public QObject {
         for (std::size_t i = 1; i < session.phrases.size(); ++i)
             QVERIFY(session.phrases[i - 1].take != session.phrases[i].take ||
                     session.phrases[i - 1].last <= session.phrases[i].first);
-        QVERIFY(!session.feel || session.feelInUse());
+        const auto isKept = [&](const FeelUse& use) { return use.straight() || session.feelNamed(use.name); };
+        QVERIFY(isKept(session.timing.feel));
+        for (const Section& section : session.sections)
+            QVERIFY(!section.feel || isKept(*section.feel));
         for (std::size_t a = 0; a < session.sections.size(); ++a)
             for (std::size_t b = 0; b < a; ++b)
                 QVERIFY(!overlap(session.sections[a], session.sections[b]));

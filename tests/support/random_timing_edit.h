@@ -60,7 +60,7 @@ inline Edit randomTimingEdit(std::mt19937& random) {
     case 16:
         return DropFeel{name};
     case 17:
-        return UseFeel{whole(0, 2) ? std::optional(FeelUse{name, real(-10, 110)}) : std::nullopt};
+        return UseFeel{section, whole(0, 2) ? std::optional(FeelUse{name, real(-10, 110)}) : std::nullopt};
     case 18:
         return FollowCompanion{whole(0, 2) ? std::optional(CompanionLines{"bass", {real(0, 210)}, {-24}})
                                            : std::nullopt};

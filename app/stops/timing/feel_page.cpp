@@ -30,26 +30,27 @@ FeelPage::FeelPage(Document& document, SheetWidget& sheet, QWidget* parent)
 }
 
 void FeelPage::addUse() {
+    where_ = new WhereBox(QStringLiteral("Feel where"), WhereBox::Offers::everySection);
+    column()->addWidget(where_);
+    connect(where_, &WhereBox::chosen, this, [this] { refresh(); });
     auto* form = addForm();
     feels_ = new QComboBox;
     feels_->setObjectName(QStringLiteral("Feel"));
     feels_->setAccessibleName(tr("Feel of the grid"));
     form->addRow(tr("Feel"), feels_);
     connect(feels_, &QComboBox::activated, this, [this](int index) {
-        const double amount = document_.session().feel ? document_.session().feel->amount : 100;
-        document_.perform(FeelEdit{
-            UseFeel{index > 0 ? std::optional(FeelUse{
-                                    document_.session().feels[static_cast<std::size_t>(index - 1)].name, amount})
-                              : std::nullopt}});
+        const QVariant name = feels_->itemData(index);
+        std::optional<FeelUse> use;
+        if (name.isValid())
+            use = FeelUse{name.toString().toStdString(), ruling().amount};
+        document_.perform(FeelEdit{UseFeel{where_->section(), use}});
     });
     addNumber(
-        form, {tr("Amount"), tr("%"), 0, 100, 1, 0, 100},
-        [this] { return document_.session().feel ? document_.session().feel->amount : 100; },
-        [this](double value) -> Edit {
-            auto use = document_.session().feel;
-            if (use)
-                use->amount = value;
-            return FeelEdit{UseFeel{use}};
+        form, {tr("Amount"), tr("%"), 0, 100, 1, 0, 100}, [this] { return ruling().amount; },
+        [this](double value) -> std::optional<Edit> {
+            if (ruling().straight())
+                return std::nullopt;
+            return FeelEdit{UseFeel{where_->section(), FeelUse{ruling().name, value}}};
         },
         true);
     name_ = new QLineEdit;
@@ -57,9 +58,10 @@ void FeelPage::addUse() {
     name_->setAccessibleName(tr("Name of the feel in use"));
     form->addRow(tr("Its name"), name_);
     connect(name_, &QLineEdit::editingFinished, this, [this] {
-        const auto& use = document_.session().feel;
-        if (use && !name_->text().trimmed().isEmpty() && name_->text().toStdString() != use->name)
-            document_.perform(FeelEdit{RenameFeel{use->name, name_->text().trimmed().toStdString()}});
+        const FeelUse use = ruling();
+        const std::string typed = name_->text().trimmed().toStdString();
+        if (!use.straight() && !typed.empty() && typed != use.name)
+            document_.perform(FeelEdit{RenameFeel{use.name, typed}});
     });
     words_ = addNote();
 }
@@ -101,10 +103,10 @@ void FeelPage::addSources() {
             writeFile(file.endsWith(QStringLiteral(".lampo-feel")) ? file : file + QStringLiteral(".lampo-feel"));
     });
     connect(drop, &QPushButton::clicked, this, [this] {
-        if (const auto& use = document_.session().feel)
-            document_.perform(FeelEdit{DropFeel{use->name}});
-        else
+        if (const FeelUse use = ruling(); use.straight())
             emit troubled(tr("Choose the feel to drop first"));
+        else
+            document_.perform(FeelEdit{DropFeel{use.name}});
     });
 }
 
@@ -140,11 +142,7 @@ void FeelPage::addCompanion() {
 
 void FeelPage::fill() {
     const Session& session = document_.session();
-    feels_->clear();
-    feels_->addItem(tr("straight"));
-    for (const Feel& feel : session.feels)
-        feels_->addItem(QString::fromStdString(feel.name));
-    feels_->setCurrentIndex(session.feel ? feels_->findText(QString::fromStdString(session.feel->name)) : 0);
+    showFeels();
     towards_->clear();
     towards_->addItem(tr("the grid"));
     const QString kept = from_->currentText();
@@ -156,10 +154,32 @@ void FeelPage::fill() {
     from_->setCurrentIndex(std::max(0, from_->findText(kept)));
     towards_->setCurrentIndex(session.towards ? towards_->findText(QString::fromStdString(session.towards->name))
                                               : 0);
-    name_->setEnabled(session.feel.has_value());
+}
+
+/// What rules there.
+FeelUse FeelPage::ruling() const {
+    const Session& session = document_.session();
+    const auto section = where_->section();
+    return section ? session.timingIn(session.sections[*section]).feel : session.timing.feel;
+}
+
+void FeelPage::showFeels() {
+    const Session& session = document_.session();
+    where_->show(session);
+    const auto section = where_->section();
+    const auto own = section ? session.sections[*section].feel : std::optional(session.timing.feel);
+    feels_->clear();
+    if (section)
+        feels_->addItem(tr("as around it"));
+    feels_->addItem(tr("straight"), QString());
+    for (const Feel& feel : session.feels)
+        feels_->addItem(QString::fromStdString(feel.name), QString::fromStdString(feel.name));
+    feels_->setCurrentIndex(own ? feels_->findData(QString::fromStdString(own->name)) : 0);
+    const FeelUse use = ruling();
+    name_->setEnabled(!use.straight());
     if (!name_->hasFocus())
-        name_->setText(session.feel ? QString::fromStdString(session.feel->name) : QString());
-    const Feel* feel = session.feelInUse();
+        name_->setText(QString::fromStdString(use.name));
+    const Feel* feel = session.feelNamed(use.name);
     if (!feel)
         return words_->setText(tr("Lines lie where the map and the swing put them."));
     double early = 0, late = 0;
@@ -167,7 +187,7 @@ void FeelPage::fill() {
         early = std::min(early, point.late);
         late = std::max(late, point.late);
     }
-    const double quarter = 60000 / session.map.tempos.front().bpm.value * session.feel->amount / 100;
+    const double quarter = 60000 / session.map.tempos.front().bpm.value * use.amount / 100;
     words_->setText(tr("%1 places of the bar, %2 ms early to %3 ms late at the first tempo.")
                         .arg(feel->points.size())
                         .arg(number(-early * quarter, 0), number(late * quarter, 0)));
@@ -188,7 +208,7 @@ void FeelPage::keep(const Expected<Feel>& feel) {
         return emit troubled(QString::fromStdString(feel.error().sentence));
     const int gesture = Document::newGesture();
     document_.perform(FeelEdit{KeepFeel{*feel}}, gesture);
-    document_.perform(FeelEdit{UseFeel{FeelUse{feel->name, 100}}}, gesture);
+    document_.perform(FeelEdit{UseFeel{where_->section(), FeelUse{feel->name, 100}}}, gesture);
 }
 
 void FeelPage::takeOfPassage() {
@@ -216,7 +236,7 @@ void FeelPage::readFile(const QString& file) {
 }
 
 void FeelPage::writeFile(const QString& file) {
-    const Feel* feel = document_.session().feelInUse();
+    const Feel* feel = document_.session().feelNamed(ruling().name);
     if (!feel)
         return emit troubled(tr("Choose the feel to write first"));
     const auto written = writeFeelFile(file.toStdString(), *feel);

@@ -2,13 +2,15 @@
 
 #include "sheet/sheet_widget.h"
 #include "stops/panel.h"
+#include "stops/where_box.h"
 
 class QComboBox;
 class QLineEdit;
 
 namespace lampo {
 
-/// Feels that were kept, the one in use and how much of it, and the companion to land on.
+/// Feels that were kept, the one in use in the song or in a section and how much of it, and the companion to land
+/// on.
 class FeelPage : public Panel {
     Q_OBJECT
 public:
@@ -26,11 +28,14 @@ private:
     void addSources();
     void addCompanion();
     void fill();
+    void showFeels();
+    FeelUse ruling() const;
     void keep(const Expected<Feel>& feel);
     void takeOfPassage();
     std::string freeName(const std::string& wanted) const;
 
     SheetWidget& sheet_;
+    WhereBox* where_ = nullptr;
     QComboBox* feels_ = nullptr;
     QLineEdit* name_ = nullptr;
     QComboBox* from_ = nullptr;

@@ -112,7 +112,7 @@ void GridPage::addDrums() {
             return;
         for (const Edit& edit : std::initializer_list<Edit>{
                  SetSectionGrid{*here, {}}, SetSectionStrength{*here, {}}, SetSwing{here, {}}, SetPocket{here, {}},
-                 SetPull{here, {}}, SetReach{here, {}}, FollowGoings{*here}})
+                 SetPull{here, {}}, SetReach{here, {}}, FollowGoings{*here}, UseFeel{here, {}}})
             document_.perform(edit, gesture);
     });
 }

@@ -47,7 +47,8 @@ void TimingPanel::turnTo(Page page) {
 
 QString TimingPanel::state() const {
     const auto& session = document_.session();
-    const QString feel = session.feel ? tr(", %1").arg(QString::fromStdString(session.feel->name)) : QString();
+    const FeelUse& use = session.timing.feel;
+    const QString feel = use.straight() ? QString() : tr(", %1").arg(QString::fromStdString(use.name));
     return tr("%1 at %2 %")
                .arg(QString::fromStdString(name(session.timing.grid)), number(session.timing.strength, 0)) +
            feel;
