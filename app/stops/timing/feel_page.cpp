@@ -35,6 +35,7 @@ void FeelPage::addUse() {
     connect(where_, &WhereBox::chosen, this, [this] { refresh(); });
     auto* form = addForm();
     feels_ = new QComboBox;
+    feels_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     feels_->setObjectName(QStringLiteral("Feel"));
     feels_->setAccessibleName(tr("Feel of the grid"));
     form->addRow(tr("Feel"), feels_);
@@ -113,6 +114,7 @@ void FeelPage::addSources() {
 void FeelPage::addCompanion() {
     auto* form = addForm(tr("Tighten to a companion"));
     towards_ = new QComboBox;
+    towards_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     towards_->setObjectName(QStringLiteral("Land on"));
     towards_->setAccessibleName(tr("Land on"));
     form->addRow(tr("Land on"), towards_);

@@ -29,7 +29,7 @@ QPushButton* button(QBoxLayout* row, const QString& text, const QString& tip, co
 HandPage::HandPage(Document& document, SheetWidget& sheet, QWidget* parent)
     : Panel(document, {}, parent), sheet_(sheet) {
     who_ = new QLabel;
-    who_->setWordWrap(true);
+    who_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed); // never wider than the page
     who_->setObjectName(QStringLiteral("Chosen hits"));
     column()->addWidget(who_);
     addPlace();
