@@ -22,6 +22,8 @@ constexpr double rideCost = 9;
 constexpr double softRideCost = 5;
 constexpr Decibels soft{-10};
 constexpr std::size_t mostRiders = 7; ///< in a row
+constexpr std::size_t lookAround = 4; ///< changes on each side by which a hit's surroundings are judged
+constexpr double roughness = 2.4;     ///< over the median change is a confidence too; common practice, no source
 
 double weightCost(LineWeight weight) {
     constexpr std::array costs{0.0, 0.05, 0.15, 0.25};
@@ -65,8 +67,14 @@ public:
         const auto [cost, last] = cheapestEnd(forward);
         if (cost >= unlikely)
             return result;
-        for (Node node = last; node.hit < hits_.size(); node = from_[node.hit][node.option]) {
-            result[node.hit] = {options_[node.hit][node.option].line, confidence(forward, backward, node)};
+        std::vector<Node> path;
+        for (Node node = last; node.hit < hits_.size(); node = from_[node.hit][node.option])
+            path.push_back(node);
+        std::reverse(path.begin(), path.end());
+        const std::vector<double> changes = changesAlong(path);
+        for (std::size_t i = 0; i < path.size(); ++i) {
+            const double sure = std::min(confidence(forward, backward, path[i]), steadiness(changes, i));
+            result[path[i].hit] = {options_[path[i].hit][path[i].option].line, sure};
         }
         return result;
     }
@@ -178,6 +186,31 @@ private:
             if (option != chosen.option)
                 next = std::min(next, through(option));
         return std::min(next - through(chosen.option), surest);
+    }
+
+    /// Cost of each change from one hit of the path to the next, without those that ride between them.
+    std::vector<double> changesAlong(const std::vector<Node>& path) const {
+        std::vector<double> changes;
+        for (std::size_t i = 1; i < path.size(); ++i) {
+            const Node a = path[i - 1], b = path[i];
+            const Step step = stepBetween(a.hit, b.hit);
+            changes.push_back(change(options_[a.hit][a.option], options_[b.hit][b.option], step) - step.riders);
+        }
+        return changes;
+    }
+
+    /// Where most changes around a hit are rougher than a drummer's, the lines are none that he played to (triplets
+    /// against sixteenths, say), and whatever is cheapest there is still a guess. A single break is none.
+    static double steadiness(const std::vector<double>& changes, std::size_t hit) {
+        const std::size_t begin = hit > lookAround ? hit - lookAround : 0;
+        const std::size_t end = std::min(hit + lookAround, changes.size());
+        if (end < begin + lookAround)
+            return surest; // too few to tell
+        std::vector<double> near(changes.begin() + static_cast<std::ptrdiff_t>(begin),
+                                 changes.begin() + static_cast<std::ptrdiff_t>(end));
+        const auto middle = near.begin() + static_cast<std::ptrdiff_t>(near.size() / 2);
+        std::nth_element(near.begin(), middle, near.end());
+        return std::min(roughness / std::max(*middle, 1e-3), surest);
     }
 
     std::span<const FreeHit> hits_;

@@ -18,7 +18,9 @@ struct Attack {
 /// Which line a hit means.
 struct Assignment {
     std::optional<std::size_t> line; ///< index into the lines; none for a hit that rides between its neighbours
-    double confidence = 0;           ///< how much dearer the next best line would be, 0 (a coin's toss) to `surest`
+    /// How much dearer the next best line would be, 0 (a coin's toss) to `surest`; less where the hits around fit
+    /// these lines so badly that no drummer meant them.
+    double confidence = 0;
 };
 inline constexpr double surest = 100;
 

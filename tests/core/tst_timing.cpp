@@ -315,7 +315,7 @@ private slots:
     void aDriftingDrummerKeepsHisLines() {
         // Many drummers at 90 to 180 BPM who drift smoothly by up to 0.9 of a sixteenth, with 8 ms of jitter, ghost
         // notes, fills, missed strokes and some that were heard but never played.
-        int strokes = 0, wrong = 0, flagged = 0, nearestWrong = 0;
+        int strokes = 0, wrong = 0, flagged = 0, needless = 0, nearestWrong = 0;
         for (unsigned seed = 0; seed < 200; ++seed) {
             std::mt19937 random(seed);
             const auto real = [&](double low, double high) {
@@ -366,15 +366,51 @@ private slots:
                         continue;
                     ++strokes;
                     wrong += !right;
-                    flagged += !right && landings[i].state != LandingState::landed;
+                    const bool doubted = landings[i].state != LandingState::landed;
+                    flagged += !right && doubted;
+                    needless += right && doubted;
                 }
             }
         }
-        qInfo("%d of %d strokes on a wrong line (%.2f %%), %d of them doubted; by nearness %d", wrong, strokes,
-              100.0 * wrong / strokes, flagged, nearestWrong);
+        qInfo("%d of %d strokes on a wrong line (%.2f %%), %d of them doubted; by nearness %d; %.2f %% doubted "
+              "needlessly",
+              wrong, strokes, 100.0 * wrong / strokes, flagged, nearestWrong, 100.0 * needless / strokes);
         QVERIFY(wrong * 200 <= strokes); // 0.5 %
         QVERIFY(flagged * 10 >= wrong * 9);
         QVERIFY(nearestWrong > 20 * wrong); // what it is for
+        QVERIFY(needless * 200 <= strokes); // who doubts everything is no help
+    }
+    void strokesThatFitNoLinesAreDoubted() {
+        // Bars of triplets among bars of sixteenths, against a grid of sixteenths: of three strokes in four no line
+        // is right, and those must not pass for sure ones. The straight bars between them stay so.
+        int triplets = 0, sure = 0, straight = 0, doubted = 0;
+        for (unsigned seed = 0; seed < 60; ++seed) {
+            std::mt19937 random(seed);
+            std::normal_distribution<> jitter(0, 6 * 48); // 6 ms
+            const Session session = *edited(songOf({48000 * 120}), SetTempo{{90.0 + seed % 10 * 10}});
+            const double beat = 48000 * 60 / session.map.tempos.front().bpm.value;
+            std::vector<Hit> hits;
+            std::vector<bool> isTriplet;
+            for (int at = 4; at < 4 * 24; ++at) {
+                const bool fill = at / 4 % 6 == 5;
+                for (int stroke = 0; stroke < (fill ? 3 : 2); ++stroke) {
+                    hits.push_back(hitAt(std::llround((at + stroke / (fill ? 3.0 : 2.0)) * beat + jitter(random))));
+                    isTriplet.push_back(fill);
+                }
+            }
+            const auto landings = landed(session, hits);
+            for (std::size_t i = 0; i < hits.size(); ++i) {
+                const bool passes = landings[i].state == LandingState::landed;
+                triplets += isTriplet[i];
+                sure += isTriplet[i] && passes;
+                straight += !isTriplet[i];
+                doubted += !isTriplet[i] && !passes;
+            }
+        }
+        qInfo("%.1f %% of triplet strokes on sixteenths pass for sure; %.1f %% of straight ones are doubted",
+              100.0 * sure / triplets, 100.0 * doubted / straight);
+        QVERIFY(sure * 10 <= triplets);
+        QVERIFY(doubted * 50 <= straight);
     }
     void orderHoldsWhateverTheSettings() {
         std::mt19937 random(11);
