@@ -13,7 +13,7 @@
 #include "stops/print_panel.h"
 #include "stops/proof_panel.h"
 #include "stops/seams_panel.h"
-#include "stops/takes_panel.h"
+#include "stops/takes/takes_panel.h"
 #include "stops/timing/timing_panel.h"
 #include "stops/versions_panel.h"
 

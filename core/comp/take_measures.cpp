@@ -171,6 +171,34 @@ const BarMeasure* TakeMeasures::of(std::size_t take, int bar) const {
                : nullptr;
 }
 
+BarMeasure TakeMeasures::over(std::size_t take, int first, int last) const {
+    BarMeasure all;
+    double late = 0, square = 0, steady = 0, even = 0;
+    for (int bar = first; bar <= last; ++bar) {
+        const BarMeasure* one = of(take, bar);
+        if (!one)
+            continue;
+        const auto weight = static_cast<double>(one->strokes);
+        late += weight * one->mean.value;
+        square += weight * (one->mean.value * one->mean.value + one->spread.value * one->spread.value);
+        steady += weight * one->unsteady.value * one->unsteady.value;
+        even += weight * one->uneven.value * one->uneven.value;
+        if (std::abs(one->worst.value) > std::abs(all.worst.value))
+            all.worst = one->worst;
+        all.strokes += one->strokes;
+        all.missing += one->missing;
+        all.extra += one->extra + one->clashes;
+    }
+    if (all.strokes > 0) {
+        const auto count = static_cast<double>(all.strokes);
+        all.mean = {late / count};
+        all.spread = {std::sqrt(std::max(0.0, square / count - all.mean.value * all.mean.value))};
+        all.unsteady = {std::sqrt(steady / count)};
+        all.uneven = {std::sqrt(even / count)};
+    }
+    return all;
+}
+
 TakeMeasures measureTakes(const Session& session, const MusicalMap& map,
                           std::span<const std::vector<std::shared_ptr<const LaidTake>>> ownLays) {
     return session.empty() ? TakeMeasures{} : Measurer(session, map).run(ownLays);

@@ -33,6 +33,8 @@ struct TakeMeasures {
 
     /// Null outside.
     const BarMeasure* of(std::size_t take, int bar) const;
+    /// Bars first to last together, each by its strokes; clashes are counted as extra strokes.
+    BarMeasure over(std::size_t take, int first, int last) const;
     int endBar() const { return takes.empty() ? firstBar : firstBar + static_cast<int>(takes.front().size()); }
 };
 

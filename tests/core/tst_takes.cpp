@@ -68,6 +68,24 @@ std::string wordsOf(const std::vector<Difference>& differences) {
 class TestTakes : public QObject {
     Q_OBJECT
 private slots:
+    void barsTogetherAreAsOneLongBar() {
+        // Late by 1, 3 and 5 ms in one bar, by −2 in the next: mean and spread by arithmetic.
+        TakeMeasures measures{
+            5, {{{3, {3}, {std::sqrt(8.0 / 3)}, {5}, {2}, {1}, 1, 0, 0}, {1, {-2}, {0}, {-2}, {0}, {3}, 0, 2, 1}}}};
+        const BarMeasure all = measures.over(0, 4, 9); // bars outside count nothing
+        QCOMPARE(all.strokes, std::size_t{4});
+        QCOMPARE(all.mean.value, 1.75);
+        const double variance = ((1 - 1.75) * (1 - 1.75) + (3 - 1.75) * (3 - 1.75) + (5 - 1.75) * (5 - 1.75) +
+                                 (-2 - 1.75) * (-2 - 1.75)) /
+                                4;
+        QVERIFY(std::abs(all.spread.value - std::sqrt(variance)) < 1e-12);
+        QCOMPARE(all.worst.value, 5.0);
+        QVERIFY(std::abs(all.unsteady.value - std::sqrt(3 * 4 / 4.0)) < 1e-12);
+        QVERIFY(std::abs(all.uneven.value - std::sqrt((3 * 1 + 1 * 9) / 4.0)) < 1e-12);
+        QCOMPARE(all.missing, 1);
+        QCOMPARE(all.extra, 3);
+        QCOMPARE(measures.over(0, 1, 4).strokes, std::size_t{0});
+    }
     void measuresAgreeWithWhatWasPlayed() {
         // The strokes are built: mean and spread of each bar can be computed from what is known of them.
         for (unsigned seed = 0; seed < 10; ++seed) {

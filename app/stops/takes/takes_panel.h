@@ -1,0 +1,20 @@
+#pragma once
+
+#include "stops/panel.h"
+#include "takes/take_strip.h"
+
+namespace lampo {
+
+/// The takes, the range that is chosen, tries, and the border that is chosen.
+class TakesPanel : public Panel {
+    Q_OBJECT
+public:
+    TakesPanel(Document& document, TakeStrip& strip, QWidget* parent = nullptr);
+    QString state() const override;
+
+signals:
+    void lineUpWanted(std::size_t take, std::size_t with);
+    void triggered(const char* action); ///< one of the menu's actions, by name
+};
+
+} // namespace lampo
