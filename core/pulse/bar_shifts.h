@@ -1,0 +1,39 @@
+#pragma once
+
+#include "pulse/pattern.h"
+
+#include <span>
+#include <vector>
+
+namespace lampo {
+
+/// Bars that seem to begin elsewhere than the map says: looked for as the shifts that make bars most alike, with
+/// few changes from bar to bar.
+class BarShifts {
+public:
+    /// `hits` ascend and are not empty; map and hits outlive it.
+    BarShifts(const MusicalMap& map, std::span<const PulseHit> hits);
+
+    /// One for each bar from firstBar() on: half beats behind the map's bar line, −beats to beats.
+    std::vector<int> find();
+    int firstBar() const { return first_; }
+    Meter meter() const { return meter_; }
+
+private:
+    int states() const { return 2 * meter_.beats; }
+    int shiftOf(int state) const { return state - meter_.beats + 1; }
+    bool usual(std::size_t bar) const { return map_.meterOf(first_ + static_cast<int>(bar)) == meter_; }
+    void forHits(std::size_t bar, int shift, auto&& visit) const;
+    Pattern played(std::size_t bar, int shift) const;
+    std::vector<int> bestSplit() const;
+    std::vector<int> bestPath(const Pattern& pattern) const;
+
+    const MusicalMap& map_;
+    std::span<const PulseHit> hits_;
+    Meter meter_;
+    Pattern nothing_;
+    int first_;
+    std::size_t bars_;
+};
+
+} // namespace lampo
