@@ -13,7 +13,7 @@ target_compile_features(lampo_options INTERFACE cxx_std_20)
 target_compile_options(lampo_options INTERFACE
     -Wall -Wextra -Wpedantic -Wshadow -Wconversion -Wno-sign-conversion -Wnon-virtual-dtor -Woverloaded-virtual -Werror
     # GCC 12 sees overlaps in std::string's operator+ that are not there (GCC bug 105651).
-    -Wno-restrict
+    $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict>
     # Nothing here looks at errno after a mathematical function, and rounding is three times as fast without it.
     -fno-math-errno)
 target_link_libraries(lampo_options INTERFACE Threads::Threads)

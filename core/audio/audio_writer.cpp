@@ -38,6 +38,15 @@ int libraryFormat(SampleFormat format) {
     return 0;
 }
 
+// To the nearest, ties to even. GCC makes packed instructions of its own word for it, of std::lrint none.
+int nearest(float value) {
+#if __has_builtin(__builtin_irintf)
+    return __builtin_irintf(value);
+#else
+    return static_cast<int>(std::lrint(value));
+#endif
+}
+
 // The library takes integers left-justified in 32 bits.
 void toLeftJustified(std::span<const float> samples, int bits, std::vector<int>& integers) {
     const float scale = std::ldexp(1.0F, bits - 1);
@@ -45,7 +54,7 @@ void toLeftJustified(std::span<const float> samples, int bits, std::vector<int>&
     integers.resize(samples.size());
     std::transform(samples.begin(), samples.end(), integers.begin(), [=](float sample) {
         const float limited = std::clamp(sample * scale, -scale, scale - 1.0F);
-        return static_cast<int>(static_cast<unsigned>(__builtin_irintf(limited)) << shift);
+        return static_cast<int>(static_cast<unsigned>(nearest(limited)) << shift);
     });
 }
 

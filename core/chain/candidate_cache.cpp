@@ -4,6 +4,7 @@
 
 #include <xxhash.h>
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <cstring>
@@ -86,7 +87,7 @@ std::optional<MicAnalysis> readCandidates(const std::filesystem::path& file) {
         sizeof(header) + room * sizeof(Entry) != bytes->size())
         return std::nullopt;
     std::vector<Entry> entries(room);
-    std::memcpy(entries.data(), bytes->data() + sizeof(header), room * sizeof(Entry));
+    std::copy_n(bytes->data() + sizeof(header), room * sizeof(Entry), reinterpret_cast<char*>(entries.data()));
     if (checksumOf(entries) != header.checksum)
         return std::nullopt;
     MicAnalysis analysis;
@@ -103,7 +104,8 @@ Expected<void> writeCandidates(const std::filesystem::path& file, const MicAnaly
     const Header header{mark, entries.size(), analysis.strong.value, checksumOf(entries)};
     std::string bytes(sizeof(header) + entries.size() * sizeof(Entry), '\0');
     std::memcpy(bytes.data(), &header, sizeof(header));
-    std::memcpy(bytes.data() + sizeof(header), entries.data(), entries.size() * sizeof(Entry));
+    std::copy_n(reinterpret_cast<const char*>(entries.data()), entries.size() * sizeof(Entry),
+                bytes.data() + sizeof(header));
     std::error_code code;
     std::filesystem::create_directories(file.parent_path(), code);
     return writeAtomically(file, bytes);

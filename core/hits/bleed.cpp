@@ -9,9 +9,8 @@ namespace {
 constexpr Milliseconds together{9}; ///< sound crosses a kit in under 8 ms
 constexpr Decibels loudEnough{-8};  ///< a stroke to learn from
 constexpr Decibels margin{5};       ///< what bleed may exceed its prediction by
-constexpr Decibels neverHeard{-60};
-constexpr std::size_t fewest = 3; ///< strokes to learn from
-constexpr double seldom = 0.2;    ///< share of strokes below which a drum is not heard in a mic
+constexpr std::size_t fewest = 3;   ///< strokes to learn from
+constexpr double seldom = 0.2;      ///< share of strokes below which a drum is not heard in a mic
 /// What is heard now and then only, but then as loud as a stroke of the mic's own drum, is one: a hat on every
 /// other kick. Bleed as loud as that would be heard each time.
 constexpr double usually = 0.6; ///< share of strokes

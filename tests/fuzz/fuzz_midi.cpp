@@ -1,0 +1,25 @@
+#include "map/musical_map.h"
+#include "midi/midi_feel.h"
+#include "midi/tempo_map.h"
+
+#include <cstdint>
+#include <cstdlib>
+
+using namespace lampo;
+
+/// MIDI files are refused, or give maps whose bars come one after the other, and feels that are ones.
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
+    const auto file = midiFromBytes({reinterpret_cast<const char*>(data), size}, "it");
+    if (!file)
+        return 0;
+    if (const auto feel = feelOfMidi(*file, "it", "it"); feel && !isFeel(*feel))
+        std::abort();
+    if (const auto read = tempoMapOf(*file, "it")) {
+        const MusicalMap map(read->map, {48000});
+        for (int bar = -2; bar < 40; ++bar)
+            if (!(map.barStart(bar) < map.barStart(bar + 1)))
+                std::abort();
+        markersOf(*file, read->map);
+    }
+    return 0;
+}
