@@ -102,10 +102,8 @@ Expected<void> writeCandidates(const std::filesystem::path& file, const MicAnaly
     for (const Candidate& candidate : analysis.candidates)
         entries.push_back({candidate.at.frame, candidate.level.value, candidate.rise.value});
     const Header header{mark, entries.size(), analysis.strong.value, checksumOf(entries)};
-    std::string bytes(sizeof(header) + entries.size() * sizeof(Entry), '\0');
-    std::memcpy(bytes.data(), &header, sizeof(header));
-    std::copy_n(reinterpret_cast<const char*>(entries.data()), entries.size() * sizeof(Entry),
-                bytes.data() + sizeof(header));
+    std::string bytes(reinterpret_cast<const char*>(&header), sizeof(header));
+    bytes.append(reinterpret_cast<const char*>(entries.data()), entries.size() * sizeof(Entry));
     std::error_code code;
     std::filesystem::create_directories(file.parent_path(), code);
     return writeAtomically(file, bytes);
