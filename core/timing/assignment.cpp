@@ -1,5 +1,7 @@
 #include "timing/assignment.h"
 
+#include <boost/container/static_vector.hpp>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -49,6 +51,10 @@ struct FreeHit {
     std::size_t endLine;
 };
 
+/// Two lines behind the nearest one before the hit, to three beyond it.
+template <class Value>
+using PerOption = boost::container::static_vector<Value, 6>;
+
 class Path {
 public:
     Path(std::span<const FreeHit> hits, std::span<const TargetLine> lines, SampleRate rate)
@@ -85,12 +91,12 @@ private:
         std::size_t option;
     };
     static constexpr Node none{std::numeric_limits<std::size_t>::max(), 0};
-    using Costs = std::vector<std::vector<double>>;
+    using Costs = std::vector<PerOption<double>>;
 
-    std::vector<Option> optionsFor(const FreeHit& hit, std::size_t& nearest) const {
+    PerOption<Option> optionsFor(const FreeHit& hit, std::size_t& nearest) const {
         while (nearest + 1 < lines_.size() && lines_[nearest + 1].frame <= hit.at)
             ++nearest;
-        std::vector<Option> options;
+        PerOption<Option> options;
         const std::size_t first = std::max(nearest > 2 ? nearest - 2 : 0, hit.fromLine);
         for (std::size_t line = first; line < std::min(hit.endLine, nearest + 4); ++line) {
             const double deviation = steps(hit, line);
@@ -105,6 +111,11 @@ private:
                static_cast<double>(lines_[line].step.frames);
     }
 
+    /// Cost of the hits between two that have lines.
+    double ridersBetween(std::size_t earlier, std::size_t later) const {
+        return riding_[later] - riding_[earlier + 1];
+    }
+
     /// What all changes between two hits have in common.
     struct Step {
         double riders;    ///< cost of the hits between them
@@ -112,7 +123,7 @@ private:
     };
     Step stepBetween(std::size_t earlier, std::size_t later) const {
         const double drift = driftPerSecond * toSeconds(hits_[later].at - hits_[earlier].at, rate_).value;
-        return {riding_[later] - riding_[earlier + 1], 0.5 / (jitterSteps * jitterSteps + drift * drift)};
+        return {ridersBetween(earlier, later), 0.5 / (jitterSteps * jitterSteps + drift * drift)};
     }
 
     static double change(const Option& earlier, const Option& later, const Step& step) {
@@ -148,7 +159,7 @@ private:
         for (std::size_t back = 1; back <= std::min(done, mostRiders + 1); ++back) {
             const std::size_t from = forward ? to - back : to + back;
             const double dearest = best.empty() ? 0 : *std::max_element(best.begin(), best.end());
-            if (least[from] + softRideCost * static_cast<double>(back - 1) >= dearest)
+            if (least[from] + ridersBetween(std::min(from, to), std::max(from, to)) >= dearest)
                 continue; // no way from there can be cheaper
             const Step step = stepBetween(std::min(from, to), std::max(from, to));
             for (std::size_t a = 0; a < options_[from].size(); ++a)
@@ -206,19 +217,19 @@ private:
         const std::size_t end = std::min(hit + lookAround, changes.size());
         if (end < begin + lookAround)
             return surest; // too few to tell
-        std::vector<double> near(changes.begin() + static_cast<std::ptrdiff_t>(begin),
-                                 changes.begin() + static_cast<std::ptrdiff_t>(end));
-        const auto middle = near.begin() + static_cast<std::ptrdiff_t>(near.size() / 2);
-        std::nth_element(near.begin(), middle, near.end());
+        std::array<double, 2 * lookAround> near{};
+        std::copy(changes.data() + begin, changes.data() + end, near.data());
+        const auto middle = near.begin() + static_cast<std::ptrdiff_t>((end - begin) / 2);
+        std::nth_element(near.begin(), middle, near.begin() + static_cast<std::ptrdiff_t>(end - begin));
         return std::min(roughness / std::max(*middle, 1e-3), surest);
     }
 
     std::span<const FreeHit> hits_;
     std::span<const TargetLine> lines_;
     SampleRate rate_;
-    std::vector<std::vector<Option>> options_;
+    std::vector<PerOption<Option>> options_;
     std::vector<double> riding_{0}; ///< cost of all hits before each one riding
-    std::vector<std::vector<Node>> from_;
+    std::vector<PerOption<Node>> from_;
 };
 
 } // namespace
