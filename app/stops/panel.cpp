@@ -82,8 +82,8 @@ QLabel* Panel::addNote(const QString& text) {
     return label;
 }
 
-void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read, WriteNumber write,
-                      bool withSlider) {
+QBoxLayout* Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read, WriteNumber write,
+                             bool withSlider) {
     auto* field = new QDoubleSpinBox;
     field->setRange(spec.low, spec.high);
     field->setSingleStep(spec.step);
@@ -116,9 +116,10 @@ void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read
         set(spec.usual);
     }));
     onChange([=] { field->setValue(read()); });
-    if (!withSlider)
-        return row->addWidget(field);
-
+    if (!withSlider) {
+        row->addWidget(field);
+        return row;
+    }
     auto* slider = new QSlider(Qt::Horizontal);
     const double scale = 1.0 / spec.step;
     slider->setRange(static_cast<int>(std::lround(spec.low * scale)),
@@ -133,21 +134,32 @@ void Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read
     slider->installEventFilter(new GestureWatch(slider, QEvent::FocusIn, begin));
     connect(slider, &QSlider::valueChanged, this, [=](int value) { set(value / scale); });
     onChange([=] { slider->setValue(static_cast<int>(std::lround(read() * scale))); });
+    return row;
 }
 
 void Panel::addChoice(QFormLayout* form, const QString& label, const QStringList& choices,
                       std::function<int()> read, std::function<Edit(int)> write) {
+    form->addRow(label, makeChoice(label, choices, std::move(read), std::move(write)));
+}
+
+void Panel::addChoice(QBoxLayout* row, const QString& name, const QStringList& choices, std::function<int()> read,
+                      std::function<Edit(int)> write) {
+    row->addWidget(makeChoice(name, choices, std::move(read), std::move(write)));
+}
+
+QComboBox* Panel::makeChoice(const QString& name, const QStringList& choices, std::function<int()> read,
+                             std::function<Edit(int)> write) {
     auto* box = new QComboBox;
     box->addItems(choices);
-    box->setAccessibleName(label);
+    box->setAccessibleName(name);
     box->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    box->setObjectName(label);
-    form->addRow(label, box);
+    box->setObjectName(name);
     connect(box, &QComboBox::currentIndexChanged, this, [this, write](int index) {
         if (!refreshing_ && index >= 0)
             document_.perform(write(index));
     });
     onChange([=] { box->setCurrentIndex(read()); });
+    return box;
 }
 
 } // namespace lampo

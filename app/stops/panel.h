@@ -9,6 +9,8 @@
 #include <functional>
 #include <optional>
 
+class QComboBox;
+
 namespace lampo {
 
 /// A number a panel shows and sets.
@@ -37,10 +39,13 @@ protected:
     using ReadNumber = std::function<double()>;
     using WriteNumber = std::function<std::optional<Edit>(double)>; ///< none: nothing to set
 
-    /// A field with the number and a slider under it.
-    void addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read, WriteNumber write,
-                   bool slider = false);
+    /// A field with the number, and a slider before it. Returns their row, for what belongs beside it.
+    QBoxLayout* addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read, WriteNumber write,
+                          bool slider = false);
     void addChoice(QFormLayout* form, const QString& label, const QStringList& choices, std::function<int()> read,
+                   std::function<Edit(int)> write);
+    /// In the row of a number.
+    void addChoice(QBoxLayout* row, const QString& name, const QStringList& choices, std::function<int()> read,
                    std::function<Edit(int)> write);
     QFormLayout* addForm(const QString& heading = {});
     QLabel* addNote(const QString& text = {});
@@ -54,6 +59,9 @@ protected:
     Document& document_;
 
 private:
+    QComboBox* makeChoice(const QString& name, const QStringList& choices, std::function<int()> read,
+                          std::function<Edit(int)> write);
+
     QVBoxLayout* column_;
     std::vector<std::function<void()>> refreshers_;
     bool refreshing_ = false;

@@ -51,18 +51,18 @@ void GridPage::addSettings() {
         [this](double value) {
             return Edit(SetSwing{section(), value});
         });
-    addNumber(
+    auto* pocket = addNumber(
         form, {tr("Pocket"), tr("± ms"), 0, 100, 1, 1, 0}, [this] { return ruling().pocket.value; },
         [this](double value) {
             return Edit(SetPocket{section(), Milliseconds{value}});
         });
     addChoice(
-        form, tr("Outside it"), {tr("to its line"), tr("to its edge")},
+        pocket, tr("Outside it"), {tr("to its line"), tr("to its edge")},
         [this] { return static_cast<int>(ruling().pull); },
         [this](int index) {
             return Edit(SetPull{section(), static_cast<Pull>(index)});
         });
-    addNumber(
+    auto* reach = addNumber(
         form, {tr("Reach (0: any)"), QString(), 0, 1000, 5, 2, 0},
         [this] { return ruling().reach ? ruling().reach->value : 0; },
         [this](double value) {
@@ -70,7 +70,7 @@ void GridPage::addSettings() {
             return Edit(SetReach{section(), value > 0 ? std::optional(Reach{value, steps}) : std::nullopt});
         });
     addChoice(
-        form, tr("Reach counts"), {tr("ms"), tr("steps of the grid")},
+        reach, tr("Reach counts"), {tr("ms"), tr("steps")},
         [this] { return ruling().reach.value_or(usualReach_).inSteps ? 1 : 0; },
         [this](int index) -> Edit {
             usualReach_ = index == 1 ? Reach{1, true} : Reach{80, false};

@@ -102,25 +102,12 @@ void HandPage::addNudges() {
 }
 
 void HandPage::addPhrase() {
-    auto* form = addForm(tr("Phrase"));
-    const auto phrase = [this]() -> const Phrase* {
-        const auto hit = sheet_.state().selected;
-        const auto index = hit ? phraseAt(document_.session(), document_.outcome(), *hit) : std::nullopt;
-        return index ? &document_.session().phrases[*index] : nullptr;
-    };
-    addNumber(
-        form, {tr("Eased by"), tr("%"), 0, 100, 1, 0, 0}, [=, this] { return phrase() ? phrase()->ease : ease_; },
-        [=, this](double value) -> std::optional<Edit> {
-            ease_ = value;
-            if (!phrase())
-                return std::nullopt;
-            Phrase eased = *phrase();
-            eased.ease = value;
-            return HandEdit{MakePhrase{eased}};
-        },
-        true);
     auto* row = new QHBoxLayout;
-    connect(button(row, tr("Make a phrase"),
+    auto* heading = new QLabel(tr("Phrase"));
+    heading->setFont(textFont(1.0, true));
+    row->addWidget(heading);
+    row->addStretch(1);
+    connect(button(row, tr("Make one"),
                    tr("The first and the last chosen hit land, the inner ones keep their "
                       "proportions"),
                    "Make phrase"),
@@ -132,6 +119,23 @@ void HandPage::addPhrase() {
             document_.perform(HandEdit{DropPhrase{*index}});
     });
     column()->addLayout(row);
+    const auto phrase = [this]() -> const Phrase* {
+        const auto hit = sheet_.state().selected;
+        const auto index = hit ? phraseAt(document_.session(), document_.outcome(), *hit) : std::nullopt;
+        return index ? &document_.session().phrases[*index] : nullptr;
+    };
+    addNumber(
+        addForm(), {tr("Eased by"), tr("%"), 0, 100, 1, 0, 0},
+        [=, this] { return phrase() ? phrase()->ease : ease_; },
+        [=, this](double value) -> std::optional<Edit> {
+            ease_ = value;
+            if (!phrase())
+                return std::nullopt;
+            Phrase eased = *phrase();
+            eased.ease = value;
+            return HandEdit{MakePhrase{eased}};
+        },
+        true);
 }
 
 void HandPage::addMoves() {
