@@ -82,9 +82,11 @@ SheetState::Drag HitDragTool::shown(const SheetState& state) const {
     const auto& landings = state.outcome->landings;
     const FrameCount longest = toFrames(longestHole, state.session->rate);
     const auto any = [&](auto&& test) { return std::any_of(chosen_.begin(), chosen_.end(), test); };
-    const auto joins = [&](std::size_t hit) {
-        return landings[hit].heldTogether && !before_->landings[hit].heldTogether;
+    // What goes along with a hit that a user placed is held to it, not the other way round.
+    const auto isHeld = [&](std::size_t hit) {
+        return hit < landings.size() && landings[hit].heldTogether && !before_->landings[hit].heldTogether;
     };
+    const auto joins = [&](std::size_t hit) { return isHeld(hit - 1) || isHeld(hit) || isHeld(hit + 1); };
     const auto opens = [&](std::size_t hit) { return opensLongHole(landings, hit, longest); };
     return {*hit_, heldBack_    ? Limit::neighbour
                    : any(joins) ? Limit::joined

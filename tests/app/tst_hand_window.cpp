@@ -376,6 +376,30 @@ private slots:
         QTest::keyClick(&sheet(), Qt::Key_Escape);
         QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from);
     }
+    void draggingTellsWhenHitsCannotBeCutApart() {
+        // Of a pair played close together one is dragged so far off that its neighbour's short tail cannot fill it.
+        window_->goTo(Stop::timing);
+        std::size_t second = 1;
+        const auto far = FrameCount{300 * 48};
+        while (second + 1 < landings().size() &&
+               !(landings()[second].played - landings()[second - 1].played < FrameCount{85 * 48} &&
+                 landings()[second + 1].at - landings()[second].at > far + FrameCount{20 * 48}))
+            ++second;
+        QVERIFY(second + 1 < landings().size());
+        sheet().showRange(static_cast<double>(landings()[second].at.frame) - 24000,
+                          static_cast<double>(landings()[second].at.frame) + 24000);
+        const ResultFrame first = landings()[second - 1].at;
+        const QPoint from = landedHead(second);
+        pressAndMove(
+            sheet(), from,
+            from + QPoint(static_cast<int>(static_cast<double>(far.frames) / state().axis.framesPerPixel()), 0));
+        QVERIFY(state().drag);
+        QCOMPARE(state().drag->limit, SheetState::Limit::joined);
+        QVERIFY(landings()[second - 1].at > first); // it goes along
+        QTest::keyClick(&sheet(), Qt::Key_Escape);
+        QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from);
+        QCOMPARE(landings()[second - 1].at, first);
+    }
     void theClickIsWritten() {
         const auto file = folder_ / "click.wav";
         window_->writeClickTo(QString::fromStdString(file.string()), {});
