@@ -304,7 +304,9 @@ private slots:
             else
                 bends |= landing.line && landing.line->bent != FrameCount{};
         QVERIFY(bends);
-        where->setCurrentIndex(0);
+        document().perform(SetSections{{}, "none"}); // gone while it is shown
+        QCOMPARE(where->currentIndex(), 0);
+        QCOMPARE(feels->currentText(), QStringLiteral("tide 2"));
         control<QSlider>("Amount slider")->setValue(0);
         for (const Landing& landing : landings())
             QVERIFY(!landing.line || landing.line->bent == FrameCount{});

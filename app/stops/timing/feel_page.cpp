@@ -33,6 +33,7 @@ void FeelPage::addUse() {
     where_ = new WhereBox(QStringLiteral("Feel where"), WhereBox::Offers::everySection);
     column()->addWidget(where_);
     connect(where_, &WhereBox::chosen, this, [this] { refresh(); });
+    onChange([this] { where_->show(document_.session()); }); // before anything asks what rules there
     auto* form = addForm();
     feels_ = new QComboBox;
     feels_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
@@ -167,7 +168,6 @@ FeelUse FeelPage::ruling() const {
 
 void FeelPage::showFeels() {
     const Session& session = document_.session();
-    where_->show(session);
     const auto section = where_->section();
     const auto own = section ? session.sections[*section].feel : std::optional(session.timing.feel);
     feels_->clear();
