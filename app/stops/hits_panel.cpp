@@ -58,7 +58,7 @@ void HitsPanel::addWhere() {
     });
     onChange([this] {
         showGuides();
-        where_->show(document_.session());
+        where_->offer(document_.session());
         follow_->setEnabled(!own().empty());
     });
 }

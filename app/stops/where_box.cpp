@@ -18,8 +18,8 @@ std::optional<std::size_t> WhereBox::section() const {
     return row < rows_.size() ? std::optional(rows_[row].section) : std::nullopt;
 }
 
-/// A section that is renamed or moved keeps its row; where it is gone, the song is shown.
-void WhereBox::show(const Session& session) {
+/// What was shown stays shown; where its section is gone, the song is.
+void WhereBox::offer(const Session& session) {
     std::vector<Row> rows;
     for (std::size_t i = 0; i < session.sections.size(); ++i)
         if (offers_ == Offers::everySection || !session.sections[i].beats)
@@ -33,16 +33,16 @@ void WhereBox::show(const Session& session) {
     addItem(tr("The whole song"));
     for (const Row& row : rows_)
         addItem(tr("Only in %1").arg(QString::fromStdString(row.name)));
-    const bool sameCount = before.size() == rows_.size();
-    const auto named = [&]() -> int {
-        if (kept < 1)
-            return 0;
-        const auto& name = before[static_cast<std::size_t>(kept - 1)].name;
-        const auto found =
-            std::find_if(rows_.begin(), rows_.end(), [&](const Row& row) { return row.name == name; });
-        return found == rows_.end() ? 0 : static_cast<int>(found - rows_.begin()) + 1;
-    };
-    setCurrentIndex(sameCount ? kept : named());
+    setCurrentIndex(kept < 1 ? 0 : rowAfter(before, static_cast<std::size_t>(kept - 1)));
+}
+
+/// By its name, which may stand elsewhere now; one that was renamed stays where it is.
+int WhereBox::rowAfter(const std::vector<Row>& before, std::size_t kept) const {
+    const auto found =
+        std::find_if(rows_.begin(), rows_.end(), [&](const Row& row) { return row.name == before[kept].name; });
+    if (found != rows_.end())
+        return static_cast<int>(found - rows_.begin()) + 1;
+    return before.size() == rows_.size() ? static_cast<int>(kept) + 1 : 0;
 }
 
 } // namespace lampo

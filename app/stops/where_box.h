@@ -16,7 +16,7 @@ public:
     /// Index into the session's sections; none for the whole song.
     std::optional<std::size_t> section() const;
     /// After the session changed.
-    void show(const Session& session);
+    void offer(const Session& session);
 
 signals:
     void chosen();
@@ -27,6 +27,8 @@ private:
         std::string name;
         bool operator==(const Row&) const = default;
     };
+    int rowAfter(const std::vector<Row>& before, std::size_t kept) const;
+
     Offers offers_;
     std::vector<Row> rows_; ///< below that of the song
 };

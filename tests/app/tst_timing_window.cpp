@@ -163,6 +163,13 @@ private slots:
         strength->setValue(30);
         QCOMPARE(document().session().sections[1].strength.value_or(0), 30.0);
         QCOMPARE(strength->value(), 30.0);
+        auto sections = document().session().sections;
+        sections.push_back({"Count", 1, 1, {}, {}}); // goes in front of them
+        document().perform(SetSections{sections, "x"});
+        QCOMPARE(where->currentText(), QStringLiteral("Only in Fill"));
+        QCOMPARE(strength->value(), 30.0);
+        action("undo")->trigger();
+        QCOMPARE(where->currentText(), QStringLiteral("Only in Fill"));
         where->setCurrentIndex(1);
         QCOMPARE(strength->value(), 80.0);
         window_->goTo(Stop::hits);

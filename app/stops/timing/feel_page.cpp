@@ -33,7 +33,7 @@ void FeelPage::addUse() {
     where_ = new WhereBox(QStringLiteral("Feel where"), WhereBox::Offers::everySection);
     column()->addWidget(where_);
     connect(where_, &WhereBox::chosen, this, [this] { refresh(); });
-    onChange([this] { where_->show(document_.session()); }); // before anything asks what rules there
+    onChange([this] { where_->offer(document_.session()); }); // before anything asks what rules there
     auto* form = addForm();
     feels_ = new QComboBox;
     feels_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);

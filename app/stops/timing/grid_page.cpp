@@ -23,7 +23,7 @@ void GridPage::addScope() {
     where_ = new WhereBox(QStringLiteral("Timing where"), WhereBox::Offers::everySection);
     column()->addWidget(where_);
     connect(where_, &WhereBox::chosen, this, [this] { refresh(); });
-    onChange([this] { where_->show(document_.session()); });
+    onChange([this] { where_->offer(document_.session()); });
 }
 
 /// What rules there.
