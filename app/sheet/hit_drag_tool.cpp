@@ -51,6 +51,15 @@ Range<FrameCount> HitDragTool::room(const Session& session) const {
     return room;
 }
 
+/// Of the grid as feel and companion bend it, as far as hits can mean it.
+std::optional<ResultFrame> HitDragTool::nearestLineTo(const Session& session, ResultFrame place) const {
+    const SongFrame at{place.frame};
+    const FrameCount around = toFrames(Seconds{2}, session.rate);
+    const auto lines =
+        targetLines(session, MusicalMap(session.map, session.rate), {at - around, at + around}, *before_->attacks);
+    return lines.empty() ? std::nullopt : std::optional(asResult(lines[nearestLine(at, lines)].frame));
+}
+
 std::optional<Edit> HitDragTool::move(const SheetState& state, QPoint at, bool free) {
     double framesPerPixel = state.axis.framesPerPixel();
     int pixels = at.x() - pressed_.x();
@@ -61,9 +70,9 @@ std::optional<Edit> HitDragTool::move(const SheetState& state, QPoint at, bool f
         pixels = at.y() - pressed_.y();
     }
     FrameCount by{std::abs(pixels) < leastPixels ? 0 : std::llround(pixels * framesPerPixel)};
-    const Landing& landing = before_->landings[*hit_];
-    if (landing.line && !free) {
-        const FrameCount toLine = asResult(landing.line->frame) - landing.at;
+    const ResultFrame from = before_->landings[*hit_].at;
+    if (const auto line = free ? std::nullopt : nearestLineTo(*state.session, from + by)) {
+        const FrameCount toLine = *line - from;
         if (static_cast<double>(std::abs((toLine - by).frames)) < stickyPixels * framesPerPixel)
             by = toLine;
     }

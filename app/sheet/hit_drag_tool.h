@@ -6,7 +6,7 @@ namespace lampo {
 
 /// Takes a landed hit in the ladder (sideways) or in the early/late plot (up is early) and moves it, together with
 /// the others that are chosen: every step is an edit of one gesture, so that what rides along, the figures and the
-/// sound follow the hand. Hits cannot pass those that stay, and the one in hand sticks to its line when near.
+/// sound follow the hand. Hits cannot pass those that stay, and the one in hand sticks to lines that it comes near.
 class HitDragTool {
 public:
     bool active() const { return hit_.has_value(); }
@@ -23,6 +23,7 @@ public:
 
 private:
     Range<FrameCount> room(const Session& session) const;
+    std::optional<ResultFrame> nearestLineTo(const Session& session, ResultFrame place) const;
 
     std::optional<std::size_t> hit_;
     std::vector<std::size_t> chosen_;       ///< it and what moves with it

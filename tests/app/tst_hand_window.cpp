@@ -378,6 +378,32 @@ private slots:
         QTest::keyClick(&sheet(), Qt::Key_Escape);
         QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from);
     }
+    void aDraggedHitSticksToLines() {
+        // One sixteenth to the right, a pixel or two beside the line: there it snaps, and with Ctrl it does not.
+        window_->goTo(Stop::timing);
+        std::size_t hit = 8;
+        while (hit + 1 < landings().size() && !(landings()[hit].state == LandingState::landed &&
+                                                landings()[hit + 1].at - landings()[hit].at > FrameCount{12000}))
+            ++hit;
+        QVERIFY(hit + 1 < landings().size());
+        const FrameCount step = landings()[hit].line->step;
+        sheet().showRange(static_cast<double>(landings()[hit].at.frame) - 24000,
+                          static_cast<double>(landings()[hit].at.frame) + 24000);
+        const ResultFrame line = landings()[hit].at + step;
+        const QPoint from = landedHead(hit);
+        const int pixels = static_cast<int>(static_cast<double>(step.frames) / state().axis.framesPerPixel()) + 2;
+        QTest::mousePress(&sheet(), Qt::LeftButton, {}, from);
+        const auto moveWith = [&](Qt::KeyboardModifiers keys) {
+            const QPointF at = from + QPoint(pixels, 0);
+            QMouseEvent move(QEvent::MouseMove, at, sheet().mapToGlobal(at), Qt::NoButton, Qt::LeftButton, keys);
+            QApplication::sendEvent(&sheet(), &move);
+        };
+        moveWith({});
+        QVERIFY(std::abs((landings()[hit].at - line).frames) <= 1); // lines are a sixteenth apart to the frame
+        moveWith(Qt::ControlModifier);
+        QVERIFY(landings()[hit].at - line > FrameCount{20});
+        QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from);
+    }
     void draggingTellsWhenHitsCannotBeCutApart() {
         // Of a pair played close together one is dragged so far off that its neighbour's short tail cannot fill it.
         window_->goTo(Stop::timing);
