@@ -66,6 +66,7 @@ void FeelPage::addUse() {
             document_.perform(FeelEdit{RenameFeel{use.name, typed}});
     });
     words_ = addNote();
+    words_->setToolTip(tr("How far the places of the bar lie off the grid, at the song's first tempo"));
 }
 
 void FeelPage::addSources() {
@@ -190,7 +191,7 @@ void FeelPage::showFeels() {
         late = std::max(late, point.late);
     }
     const double quarter = 60000 / session.map.tempos.front().bpm.value * use.amount / 100;
-    words_->setText(tr("%1 places of the bar, %2 ms early to %3 ms late at the first tempo.")
+    words_->setText(tr("%1 places, %2 ms early to %3 ms late.")
                         .arg(feel->points.size())
                         .arg(number(-early * quarter, 0), number(late * quarter, 0)));
 }
