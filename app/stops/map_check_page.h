@@ -16,7 +16,6 @@ class MapCheckPage : public Panel {
     Q_OBJECT
 public:
     explicit MapCheckPage(Document& document, QWidget* parent = nullptr);
-    QString state() const override { return {}; }
     /// At once; beside the window, since a long song takes longer than a frame.
     void check();
     bool busy() const { return !under_.isFinished(); }

@@ -32,8 +32,8 @@ class Panel : public QWidget {
 public:
     Panel(Document& document, const QString& title, QWidget* parent = nullptr);
 
-    /// What the line of stops says about this stop, in a few words.
-    virtual QString state() const = 0;
+    /// What the line of stops says about this stop, in a few words; of a page, nothing.
+    virtual QString state() const { return {}; }
 
 protected:
     using ReadNumber = std::function<double()>;

@@ -13,7 +13,6 @@ class BorderPage : public Panel {
     Q_OBJECT
 public:
     BorderPage(Document& document, TakeStrip& strip, QWidget* parent = nullptr);
-    QString state() const override { return {}; }
 
 protected:
     void showEvent(QShowEvent* event) override;

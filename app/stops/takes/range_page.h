@@ -12,7 +12,6 @@ class RangePage : public Panel {
     Q_OBJECT
 public:
     RangePage(Document& document, TakeStrip& strip, QWidget* parent = nullptr);
-    QString state() const override { return {}; }
 
 signals:
     void triggered(const char* action); ///< one of the menu's actions, by name

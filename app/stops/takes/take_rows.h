@@ -12,7 +12,6 @@ class TakeRows : public Panel {
     Q_OBJECT
 public:
     TakeRows(Document& document, TakeStrip& strip, QWidget* parent = nullptr);
-    QString state() const override { return {}; }
 
 signals:
     void lineUpWanted(std::size_t take, std::size_t with);

@@ -12,7 +12,6 @@ class TriesPage : public Panel {
     Q_OBJECT
 public:
     TriesPage(Document& document, TakeStrip& strip, QWidget* parent = nullptr);
-    QString state() const override { return {}; }
 
 private:
     void fill();

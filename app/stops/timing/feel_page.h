@@ -15,7 +15,6 @@ class FeelPage : public Panel {
     Q_OBJECT
 public:
     FeelPage(Document& document, SheetWidget& sheet, QWidget* parent = nullptr);
-    QString state() const override { return {}; }
 
     void readFile(const QString& file);
     void writeFile(const QString& file);

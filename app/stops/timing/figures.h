@@ -13,7 +13,6 @@ class TightnessFigures : public Panel {
     Q_OBJECT
 public:
     TightnessFigures(Document& document, SheetWidget& sheet, QWidget* parent = nullptr);
-    QString state() const override { return {}; }
 
 private:
     void show();

@@ -10,7 +10,6 @@ class GridPage : public Panel {
     Q_OBJECT
 public:
     explicit GridPage(Document& document, QWidget* parent = nullptr);
-    QString state() const override { return {}; }
 
 private:
     void addScope();

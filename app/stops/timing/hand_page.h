@@ -16,7 +16,6 @@ class HandPage : public Panel {
     Q_OBJECT
 public:
     HandPage(Document& document, SheetWidget& sheet, QWidget* parent = nullptr);
-    QString state() const override { return {}; }
 
     /// By the amount that is set, `direction` −1 or 1; repeated nudges of one selection are one step.
     void nudge(int direction);
