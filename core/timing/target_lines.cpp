@@ -13,7 +13,7 @@ void bendByFeel(const Session& session, const MusicalMap& map, std::vector<Targe
     for (TargetLine& line : lines) {
         const FeelUse use = session.timingAt(line.place).feel;
         const Feel* feel = session.feelNamed(use.name);
-        if (!feel)
+        if (!feel || use.amount == 0)
             continue;
         const Meter meter = map.meterOf(line.place.bar);
         // Where the line lies, swung or not, counted from its bar line.
