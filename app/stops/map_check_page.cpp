@@ -38,6 +38,10 @@ MapCheckPage::MapCheckPage(Document& document, QWidget* parent) : Panel(document
     soon_.setSingleShot(true);
     soon_.setInterval(150);
     connect(&soon_, &QTimer::timeout, this, &MapCheckPage::check);
+    connect(&watcher_, &QFutureWatcherBase::finished, this, [this] {
+        busy_ = false;
+        tell(watcher_.result());
+    });
     onChange([this] {
         if (isVisible())
             soon_.start();
@@ -51,15 +55,13 @@ void MapCheckPage::showEvent(QShowEvent* event) {
 
 void MapCheckPage::check() {
     soon_.stop();
-    under_ = QtConcurrent::run([session = document_.session(), outcome = document_.sharedOutcome()] {
-                 return checkMap(session, *outcome);
-             }).then(this, [this, number = ++asked_](const MapReport& report) {
-        if (number == asked_)
-            show(report);
-    });
+    busy_ = true;
+    watcher_.setFuture(QtConcurrent::run([session = document_.session(), outcome = document_.sharedOutcome()] {
+        return checkMap(session, *outcome);
+    }));
 }
 
-void MapCheckPage::show(const MapReport& report) {
+void MapCheckPage::tell(const MapReport& report) {
     fit_->setText(report.fit.strong < fewestStrongHits
                       ? tr("There are too few strong hits to tell.")
                       : tr("Eight of ten strong hits lie within %1 ms of their beats.")

@@ -3,7 +3,7 @@
 #include "chain/advising.h"
 #include "stops/panel.h"
 
-#include <QFuture>
+#include <QFutureWatcher>
 #include <QTimer>
 
 class QVBoxLayout;
@@ -18,7 +18,7 @@ public:
     explicit MapCheckPage(Document& document, QWidget* parent = nullptr);
     /// At once; beside the window, since a long song takes longer than a frame.
     void check();
-    bool busy() const { return !under_.isFinished(); }
+    bool busy() const { return busy_; }
     void follow();
 
 signals:
@@ -28,11 +28,11 @@ protected:
     void showEvent(QShowEvent* event) override;
 
 private:
-    void show(const MapReport& report);
+    void tell(const MapReport& report);
 
     QTimer soon_;
-    QFuture<void> under_; ///< the check that counts; those before it are forgotten
-    int asked_ = 0;
+    QFutureWatcher<MapReport> watcher_; ///< of the last check asked for; those before it are forgotten
+    bool busy_ = false;
     QLabel* fit_ = nullptr;
     QVBoxLayout* rows_ = nullptr;
     double smoothness_ = 60;

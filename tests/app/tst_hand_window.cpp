@@ -140,9 +140,13 @@ private slots:
         QVERIFY(control<QLabel>("Map fit")->text().contains("ms"));
         click("Advice 0");
         QCOMPARE(document().session().map.tempos.front().bpm.value, 104.0);
-        window_->findChild<MapCheckPage*>()->check();
         document().history().undo();
         QVERIFY(document().session().map == wrong);
+        page->check();
+        page->check(); // the first one is forgotten
+        QTRY_VERIFY(!page->busy());
+        QVERIFY(control<QPushButton>("Advice 0")->isEnabled());
+        page->check(); // and the window closes while one is under way
     }
     void theMapFollowsTheDrummer() {
         window_->goTo(Stop::map);
