@@ -15,7 +15,9 @@ target_compile_options(lampo_options INTERFACE
     # GCC 12 sees overlaps in std::string's operator+ that are not there (GCC bug 105651).
     $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict>
     # Nothing here looks at errno after a mathematical function, and rounding is three times as fast without it.
-    -fno-math-errno)
+    -fno-math-errno
+    # Some libraries ask for it; all targets have it, so that they can share what is precompiled.
+    -pthread)
 target_link_libraries(lampo_options INTERFACE Threads::Threads)
 
 if(LAMPO_SANITIZE)
