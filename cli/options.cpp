@@ -149,14 +149,11 @@ Expected<std::vector<Edit>> editsOf(const Options& options, const Session& sessi
         const auto read =
             readWhole(options.tempoMap, largestMidiFile, "a MIDI file").and_then([&](const std::string& bytes) {
                 return midiFromBytes(bytes, quotedName(options.tempoMap)).and_then([&](const MidiFile& file) {
-                    return tempoMapOf(file, quotedName(options.tempoMap));
+                    return tempoMapOf(file, session.rate, quotedName(options.tempoMap));
                 });
             });
         if (!read)
             return tl::unexpected(read.error());
-        if (read->averaged > 0)
-            std::cerr << "lampo-cli: " << quotedName(options.tempoMap) << " changes its tempo inside "
-                      << read->averaged << " bars; each got the one tempo that takes as long\n";
         edits.emplace_back(SetMap{read->map, "Tempo map"});
     }
     if (options.tempo)

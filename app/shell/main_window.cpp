@@ -9,7 +9,7 @@
 #include "shell/takes_menu.h"
 #include "stops/hits_panel.h"
 #include "stops/kit_panel.h"
-#include "stops/map_panel.h"
+#include "stops/map/map_panel.h"
 #include "stops/print_panel.h"
 #include "stops/proof_panel.h"
 #include "stops/seams_panel.h"

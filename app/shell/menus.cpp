@@ -6,7 +6,7 @@
 #include "shell/player_control.h"
 #include "shell/shortcuts_page.h"
 #include "shell/takes_menu.h"
-#include "stops/map_panel.h"
+#include "stops/map/map_panel.h"
 #include "stops/print_panel.h"
 #include "stops/proof_panel.h"
 #include "stops/timing/hand_page.h"

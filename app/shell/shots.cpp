@@ -7,7 +7,7 @@
 #include "project/import_plan.h"
 #include "shell/import_page.h"
 #include "shell/main_window.h"
-#include "stops/map_check_page.h"
+#include "stops/map/map_check_page.h"
 #include "stops/timing/timing_panel.h"
 #include "takes/take_strip.h"
 

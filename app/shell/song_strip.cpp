@@ -2,6 +2,7 @@
 
 #include "base/text.h"
 #include "map/map_edits.h"
+#include "map/place_text.h"
 #include "session/pieces.h"
 
 #include "timing/tightness.h"
@@ -85,31 +86,31 @@ std::optional<int> SongStrip::borderUnder(QPointF at) const {
 
 std::vector<StripMark> SongStrip::marks() const {
     const MapData& map = document_.session().map;
-    std::map<int, QString> texts;
+    std::map<BarBeat, QString> texts;
     for (const TempoChange& change : map.tempos)
-        texts[change.bar] = QString::fromStdString(trimmedNumber(change.bpm.value, 1)) +
-                            (change.ramp ? QStringLiteral(" …") : QString());
+        texts[placeOf(change)] = QString::fromStdString(trimmedNumber(change.bpm.value, 1)) +
+                                 (change.ramp ? QStringLiteral(" …") : QString());
     for (const MeterChange& change : map.meters) {
-        QString& text = texts[change.bar];
+        QString& text = texts[placeOf(change)];
         text += (text.isEmpty() ? QString() : QStringLiteral("  ")) +
                 QStringLiteral("%1/%2").arg(change.meter.beats).arg(change.meter.unit);
     }
     const MusicalMap lines(map, document_.session().rate);
     const QFontMetrics metrics(textFont(0.8));
     std::vector<StripMark> found;
-    for (const auto& [bar, text] : texts)
-        found.push_back({bar, text,
-                         QRectF(toX(static_cast<double>(lines.barStart(bar).frame)), line() + 7,
+    for (const auto& [place, text] : texts)
+        found.push_back({place, text,
+                         QRectF(toX(static_cast<double>(lines.at(place).frame)), line() + 7,
                                 metrics.horizontalAdvance(text) + 6, line())});
     return found;
 }
 
 /// Of several that lie over each other the last, which is drawn on top.
-std::optional<int> SongStrip::markUnder(QPointF at) const {
-    std::optional<int> under;
+std::optional<BarBeat> SongStrip::markUnder(QPointF at) const {
+    std::optional<BarBeat> under;
     for (const StripMark& mark : marks())
         if (mark.box.contains(at))
-            under = mark.bar;
+            under = mark.place;
     return under;
 }
 
@@ -220,7 +221,7 @@ void SongStrip::mousePressEvent(QMouseEvent* event) {
     const QPointF at = event->position();
     if (const auto border = borderUnder(at))
         return tool_.press(StripTool::Border{*border}, document_.session(), Document::newGesture());
-    if (const auto mark = markUnder(at); mark && *mark > 1)
+    if (const auto mark = markUnder(at); mark && *mark > BarBeat{})
         return tool_.press(StripTool::Mark{*mark}, document_.session(), Document::newGesture());
     if (inNames(at))
         pressedInNames_ = at;
@@ -232,7 +233,7 @@ void SongStrip::mouseMoveEvent(QMouseEvent* event) {
     const QPointF at = event->position();
     if (!(event->buttons() & Qt::LeftButton)) {
         wheelGesture_ = Document::newGesture(); // turning without moving is one step
-        const bool grips = borderUnder(at) || markUnder(at).value_or(1) > 1;
+        const bool grips = borderUnder(at) || markUnder(at).value_or(BarBeat{}) > BarBeat{};
         setCursor(grips ? Qt::SizeHorCursor : Qt::ArrowCursor);
         return;
     }
@@ -265,18 +266,18 @@ void SongStrip::mouseDoubleClickEvent(QMouseEvent* event) {
 
 /// Over a change of tempo: faster or slower by a tenth, with Shift by one; one turn of the wheel is one step back.
 void SongStrip::wheelEvent(QWheelEvent* event) {
-    const auto bar = markUnder(event->position());
+    const auto place = markUnder(event->position());
     MapData map = document_.session().map;
-    const auto tempo =
-        std::find_if(map.tempos.begin(), map.tempos.end(), [&](const TempoChange& c) { return c.bar == bar; });
-    if (!bar || tempo == map.tempos.end())
+    const auto tempo = std::find_if(map.tempos.begin(), map.tempos.end(),
+                                    [&](const TempoChange& c) { return placeOf(c) == place; });
+    if (!place || tempo == map.tempos.end())
         return QWidget::wheelEvent(event);
     const QPoint turned = event->angleDelta();
     const int turns = turned.y() != 0 ? turned.y() : turned.x();
     const double step = event->modifiers() & Qt::ShiftModifier ? 1 : 0.1;
     tempo->bpm.value = std::clamp(std::round((tempo->bpm.value + (turns > 0 ? step : -step)) * 1000) / 1000,
                                   slowestTempo.value, fastestTempo.value);
-    const std::string words = "Tempo " + trimmedNumber(tempo->bpm.value, 1) + " at bar " + std::to_string(*bar);
+    const std::string words = "Tempo " + trimmedNumber(tempo->bpm.value, 1) + " at bar " + placeText(*place);
     document_.perform(SetMap{map, words}, wheelGesture_);
 }
 
@@ -304,10 +305,10 @@ void SongStrip::contextMenuEvent(QContextMenuEvent* event) {
                         perform(SetSections{fewer, "Drop section " + section->name}));
     }
     menu->addSeparator();
-    if (const auto mark = markUnder(event->pos()); mark && *mark > 1)
+    if (const auto mark = markUnder(event->pos()); mark && *mark > BarBeat{})
         menu->addAction(
-            tr("Drop the change at bar %1").arg(*mark),
-            perform(SetMap{withoutChange(session.map, *mark), "Drop the change at bar " + std::to_string(*mark)}));
+            tr("Drop the change at bar %1").arg(QString::fromStdString(placeText(*mark))),
+            perform(SetMap{withoutChange(session.map, *mark), "Drop the change at bar " + placeText(*mark)}));
     else if (bar > 1)
         menu->addAction(
             tr("Change the tempo at bar %1").arg(bar),

@@ -47,7 +47,7 @@ private:
     int barLineNear(double x) const;
     /// The bar line at which a section begins or ends there.
     std::optional<int> borderUnder(QPointF at) const;
-    std::optional<int> markUnder(QPointF at) const;
+    std::optional<BarBeat> markUnder(QPointF at) const;
     bool inNames(QPointF at) const { return at.y() < line(); }
     bool inMarks(QPointF at) const { return line() + 7 <= at.y() && at.y() < 2 * line() + 7; }
     void paintSections(QPainter& painter, const MusicalMap& map) const;

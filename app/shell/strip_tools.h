@@ -13,7 +13,7 @@ namespace lampo {
 
 /// A change of the map as the song strip shows it.
 struct StripMark {
-    int bar;
+    BarBeat place;
     QString text; ///< "104", "2/4", "96 3/4"
     QRectF box;   ///< in the strip
 };
@@ -29,7 +29,7 @@ public:
         int bar;
     };
     struct Mark { ///< a change of the map
-        int bar;
+        BarBeat place;
     };
     using Grip = std::variant<Border, NewSection, Mark>;
 

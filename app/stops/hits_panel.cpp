@@ -2,7 +2,7 @@
 
 #include "hits/detection.h"
 #include "look/ink.h"
-#include "stops/map_panel.h"
+#include "stops/offered_grids.h"
 
 #include <QCheckBox>
 #include <QComboBox>

@@ -29,11 +29,12 @@ struct TempoChange {
     int bar = 1;
     Bpm bpm;
     bool ramp = false; ///< it goes evenly, note by note, to the next change's tempo
+    double beat = 1;   ///< inside the bar, in its meter's unit: 1 <= beat < beats + 1
     bool operator==(const TempoChange&) const = default;
 };
 
-/// What the user says about the map. Both lists are sorted by bar, never empty, and begin at bar 1 (which also
-/// rules the bars before it).
+/// What the user says about the map. Both lists are sorted by place, never empty, and begin at bar 1, beat 1 (which
+/// also rules the bars before it).
 struct MapData {
     SongFrame origin; ///< where bar 1 beat 1 lies
     std::vector<MeterChange> meters{MeterChange{}};

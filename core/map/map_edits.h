@@ -8,11 +8,11 @@ namespace lampo {
 /// before; the same map where there is one already. `bar` > 1.
 MapData withTempoAt(MapData map, SampleRate rate, int bar);
 
-/// The changes of tempo and meter at `from` are at `to` instead; none there, or at bar 1, stay as they are. What
-/// was at `to` gives way. `to` > 1.
-MapData withChangeMoved(MapData map, int from, int to);
+/// The changes of tempo and meter at `from` are at bar line `to` instead; none there, or at bar 1 beat 1, stay as
+/// they are. What was at `to` gives way. `to` > 1.
+MapData withChangeMoved(MapData map, BarBeat from, int to);
 
-/// Without the changes at `bar` > 1.
-MapData withoutChange(MapData map, int bar);
+/// Without the changes at a place behind the first.
+MapData withoutChange(MapData map, BarBeat place);
 
 } // namespace lampo

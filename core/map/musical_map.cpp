@@ -15,17 +15,27 @@ const Change& inForce(const std::vector<Change>& changes, int bar) {
     return after == changes.begin() ? changes.front() : *std::prev(after);
 }
 
-/// The tempo change that rules a bar, and the one after it (null behind the last).
-std::pair<const TempoChange*, const TempoChange*> changesAround(const std::vector<TempoChange>& tempos, int bar) {
-    const TempoChange* change = &inForce(tempos, bar);
-    const TempoChange* next = change + 1;
-    return {change, next == tempos.data() + tempos.size() ? nullptr : next};
+/// A place counted from the start of its bar, in whole notes.
+struct InBar {
+    int bar;
+    double wholes;
+    auto operator<=>(const InBar&) const = default;
+};
+
+Meter meterAt(const MapData& data, int bar) {
+    return inForce(data.meters, bar).meter;
 }
 
-double wholesBetween(const MapData& data, int from, int to) {
-    double wholes = 0;
-    for (int bar = from; bar < to; ++bar)
-        wholes += inForce(data.meters, bar).meter.barInWholes();
+/// A change beyond the end of its bar (a meter can become shorter) lies at that end.
+InBar inBar(const MapData& data, const TempoChange& change) {
+    const Meter meter = meterAt(data, change.bar);
+    return {change.bar, std::clamp((change.beat - 1) / meter.unit, 0.0, meter.barInWholes())};
+}
+
+double wholesBetween(const MapData& data, InBar from, InBar to) {
+    double wholes = to.wholes - from.wholes;
+    for (int bar = from.bar; bar < to.bar; ++bar)
+        wholes += meterAt(data, bar).barInWholes();
     return wholes;
 }
 
@@ -37,23 +47,29 @@ bool isMeter(Meter meter) {
 }
 
 MusicalMap::MusicalMap(const MapData& data, SampleRate rate) : rate_(rate) {
-    std::set<int> bars{1};
+    std::set<InBar> places{{1, 0}};
     for (const auto& change : data.meters)
-        bars.insert(change.bar);
+        places.insert({change.bar, 0});
     for (const auto& change : data.tempos)
-        bars.insert(change.bar);
+        places.insert(inBar(data, change));
 
     double start = static_cast<double>(data.origin.frame);
-    for (const int bar : bars) {
+    auto change = data.tempos.begin();
+    for (const InBar place : places) {
         if (!spans_.empty())
-            start += spans_.back().frames((bar - spans_.back().firstBar) * spans_.back().meter.barInWholes());
-        const auto [change, next] = changesAround(data.tempos, bar);
-        const bool ramps = change->ramp && next;
-        const double ramp =
-            ramps ? (next->bpm.value - change->bpm.value) / wholesBetween(data, change->bar, next->bar) : 0;
-        const Bpm bpm{ramps ? change->bpm.value + ramp * wholesBetween(data, change->bar, bar) : change->bpm.value};
+            start += spans_.back().frames(spans_.back().upTo(place.bar, place.wholes));
+        while (std::next(change) != data.tempos.end() && inBar(data, *std::next(change)) <= place)
+            ++change;
+        const auto next = std::next(change);
+        const InBar from = inBar(data, *change);
+        double ramp = 0;
+        if (change->ramp && next != data.tempos.end())
+            if (const double wholes = wholesBetween(data, from, inBar(data, *next)); wholes > 0)
+                ramp = (next->bpm.value - change->bpm.value) / wholes;
+        const Bpm bpm{change->bpm.value + ramp * wholesBetween(data, from, place)};
         // A quarter note lasts 60 / tempo seconds, a whole note four of them.
-        spans_.push_back({bar, start, 240.0 / bpm.value * rate.hz, inForce(data.meters, bar).meter, bpm, ramp});
+        spans_.push_back(
+            {place.bar, place.wholes, start, 240.0 / bpm.value * rate.hz, meterAt(data, place.bar), bpm, ramp});
     }
 }
 
@@ -71,9 +87,11 @@ double MusicalMap::Span::wholes(double frames) const {
     return std::expm1(frames * slope / framesPerWhole) / slope;
 }
 
-const MusicalMap::Span& MusicalMap::spanOf(int bar) const {
-    const auto after =
-        std::upper_bound(spans_.begin(), spans_.end(), bar, [](int b, const Span& s) { return b < s.firstBar; });
+const MusicalMap::Span& MusicalMap::spanOf(int bar, double wholes) const {
+    const auto after = std::upper_bound(spans_.begin(), spans_.end(), InBar{bar, wholes},
+                                        [](const InBar& place, const Span& span) {
+                                            return place < InBar{span.firstBar, span.into};
+                                        });
     return after == spans_.begin() ? spans_.front() : *std::prev(after);
 }
 
@@ -90,16 +108,31 @@ Meter MusicalMap::meterOf(int bar) const {
 
 Bpm MusicalMap::tempoOf(int bar) const {
     const Span& span = spanOf(bar);
-    return {span.bpm.value + span.ramp * std::max(0, bar - span.firstBar) * span.meter.barInWholes()};
+    return {span.bpm.value + span.ramp * std::max(0.0, span.upTo(bar, 0))};
 }
 
 SongFrame MusicalMap::barStart(int bar) const {
     return at(bar, 0.0);
 }
 
+double MusicalMap::exactly(int bar, double wholes) const {
+    // Counted from the bar that the place lies in: beyond it other changes may rule.
+    while (wholes < 0)
+        wholes += meterOf(--bar).barInWholes();
+    for (double length = meterOf(bar).barInWholes(); wholes >= length; length = meterOf(bar).barInWholes()) {
+        wholes -= length;
+        ++bar;
+    }
+    const Span& span = spanOf(bar, wholes);
+    return span.start + span.frames(span.upTo(bar, wholes));
+}
+
 SongFrame MusicalMap::at(int bar, double wholes) const {
-    const Span& span = spanOf(bar);
-    return {std::llround(span.start + span.frames((bar - span.firstBar) * span.meter.barInWholes() + wholes))};
+    return {std::llround(exactly(bar, wholes))};
+}
+
+Seconds MusicalMap::timeOf(int bar, double wholes) const {
+    return {exactly(bar, wholes) / rate_.hz};
 }
 
 SongFrame MusicalMap::at(BarBeat place) const {
@@ -111,9 +144,9 @@ BarBeat MusicalMap::barBeat(SongFrame frame) const {
     const Span& span = spanAt(position);
     const double offset = position - span.start;
     const double bar = span.meter.barInWholes();
-    const int barsIn = static_cast<int>(std::floor(span.wholes(offset + 0.5) / bar));
-    const double inBar = std::max(0.0, span.wholes(offset) - barsIn * bar);
-    return {span.firstBar + barsIn, 1.0 + inBar * span.meter.unit};
+    const int barsIn = static_cast<int>(std::floor((span.into + span.wholes(offset + 0.5)) / bar));
+    const double in = std::max(0.0, span.into + span.wholes(offset) - barsIn * bar);
+    return {span.firstBar + barsIn, 1.0 + in * span.meter.unit};
 }
 
 } // namespace lampo

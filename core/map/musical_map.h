@@ -9,7 +9,14 @@ namespace lampo {
 struct BarBeat {
     int bar = 1;
     double beat = 1;
+    auto operator<=>(const BarBeat&) const = default;
 };
+inline BarBeat placeOf(const TempoChange& change) {
+    return {change.bar, change.beat};
+}
+inline BarBeat placeOf(const MeterChange& change) {
+    return {change.bar, 1};
+}
 
 /// Tempo and meter turned into frames. Where the tempo b (BPM) changes by k for each whole note, x whole notes last
 /// the integral of 240 / (b + k·x), that is 240 / k · ln(1 + k·x / b) seconds. Every line is computed from the
@@ -23,16 +30,19 @@ public:
     /// At the bar's begin.
     Bpm tempoOf(int bar) const;
     SongFrame barStart(int bar) const;
-    /// `wholes` whole notes after the start of `bar`.
+    /// `wholes` whole notes after the start of `bar`, also before it and beyond its end.
     SongFrame at(int bar, double wholes) const;
     SongFrame at(BarBeat place) const;
+    /// The same from song time 0 on, not rounded to frames.
+    Seconds timeOf(int bar, double wholes) const;
     BarBeat barBeat(SongFrame frame) const;
     int barAt(SongFrame frame) const { return barBeat(frame).bar; }
 
 private:
-    /// Bars of one meter and one tempo, or one even change of it.
+    /// A stretch of one meter and one tempo, or one even change of it.
     struct Span {
-        int firstBar;
+        int firstBar;          ///< the bar that it begins in
+        double into;           ///< whole notes after that bar's begin
         double start;          ///< frames
         double framesPerWhole; ///< at its start
         Meter meter;
@@ -43,10 +53,16 @@ private:
         /// start.
         double frames(double wholes) const;
         double wholes(double frames) const;
+        /// Whole notes from its start to a place that it rules.
+        double upTo(int bar, double wholesInBar) const {
+            return (bar - firstBar) * meter.barInWholes() + wholesInBar - into;
+        }
     };
 
-    const Span& spanOf(int bar) const;
+    /// What rules a place `wholes` notes after the start of `bar`, in it.
+    const Span& spanOf(int bar, double wholes = 0) const;
     const Span& spanAt(double frame) const;
+    double exactly(int bar, double wholes) const; ///< frames
 
     SampleRate rate_;
     std::vector<Span> spans_;

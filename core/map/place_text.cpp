@@ -1,5 +1,7 @@
 #include "map/place_text.h"
 
+#include "base/text.h"
+
 #include <algorithm>
 #include <charconv>
 #include <cmath>
@@ -28,20 +30,24 @@ std::optional<SongFrame> plainPlace(const MusicalMap& map, std::string_view text
                    ? std::optional(SongFrame{} + toFrames(Seconds{*seconds}, map.rate()))
                    : std::nullopt;
     }
-    const auto dot = text.find('.');
-    const auto bar = wholeIn(text.substr(0, dot));
-    if (!bar)
-        return std::nullopt;
-    if (dot == std::string_view::npos)
-        return map.barStart(*bar);
-    const auto rest = text.substr(dot + 1);
-    const auto beat = numberIn(rest);
-    if (!beat || *beat < 1 || *beat >= map.meterOf(*bar).beats + 1)
-        return std::nullopt;
-    return map.at(BarBeat{*bar, *beat});
+    const auto place = barBeatIn(text);
+    return place && place->beat < map.meterOf(place->bar).beats + 1 ? std::optional(map.at(*place)) : std::nullopt;
 }
 
 } // namespace
+
+std::string placeText(BarBeat place) {
+    return std::to_string(place.bar) + (place.beat == 1 ? "" : "." + trimmedNumber(place.beat, 3));
+}
+
+std::optional<BarBeat> barBeatIn(std::string_view text) {
+    const auto dot = text.find('.');
+    const auto bar = wholeIn(text.substr(0, dot));
+    if (!bar || dot == std::string_view::npos)
+        return bar ? std::optional(BarBeat{*bar, 1}) : std::nullopt;
+    const auto beat = numberIn(text.substr(dot + 1));
+    return beat && *beat >= 1 ? std::optional(BarBeat{*bar, *beat}) : std::nullopt;
+}
 
 std::string placeText(const MusicalMap& map, SongFrame place) {
     const BarBeat at = map.barBeat(place);

@@ -8,6 +8,11 @@
 
 namespace lampo {
 
+/// "12", "12.3" or "12.3.25": bar, beat and what follows of it, as far as they are there.
+std::string placeText(BarBeat place);
+/// Reads it. Whether the bar has such a beat is not looked at.
+std::optional<BarBeat> barBeatIn(std::string_view text);
+
 /// "12.3.250": bar 12, beat 3 and 250 thousandths of a beat.
 std::string placeText(const MusicalMap& map, SongFrame place);
 

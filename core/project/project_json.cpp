@@ -104,9 +104,14 @@ json mapJson(const MapData& map) {
     for (const auto& change : map.meters)
         meters.push_back({{"bar", change.bar}, {"beats", change.meter.beats}, {"unit", change.meter.unit}});
     json tempos = json::array();
-    for (const auto& change : map.tempos)
-        tempos.push_back(change.ramp ? json{{"bar", change.bar}, {"bpm", change.bpm.value}, {"ramp", true}}
-                                     : json{{"bar", change.bar}, {"bpm", change.bpm.value}});
+    for (const auto& change : map.tempos) {
+        json tempo{{"bar", change.bar}, {"bpm", change.bpm.value}};
+        if (change.beat != 1)
+            tempo["beat"] = change.beat;
+        if (change.ramp)
+            tempo["ramp"] = true;
+        tempos.push_back(std::move(tempo));
+    }
     return {{"origin", map.origin.frame}, {"meters", meters}, {"tempos", tempos}};
 }
 
@@ -210,8 +215,8 @@ Correction readCorrection(const json& j) {
 template <class Change>
 std::vector<Change> sortedFromBarOne(std::vector<Change> changes, const char* key) {
     const auto disorder = std::adjacent_find(changes.begin(), changes.end(),
-                                             [](const auto& a, const auto& b) { return a.bar >= b.bar; });
-    if (changes.empty() || changes.front().bar != 1 || disorder != changes.end())
+                                             [](const auto& a, const auto& b) { return placeOf(a) >= placeOf(b); });
+    if (changes.empty() || placeOf(changes.front()) != BarBeat{} || disorder != changes.end())
         throw Damage{std::string("\"") + key + "\" does not go from bar 1 onwards"};
     return changes;
 }
@@ -233,7 +238,8 @@ MapData readMap(const json& j) {
                               [](const json& t) {
                                   return TempoChange{static_cast<int>(whole(t, "bar", 1, 1000000)),
                                                      {number(t, "bpm", slowestTempo.value, fastestTempo.value)},
-                                                     t.contains("ramp") && truth(t, "ramp")};
+                                                     t.contains("ramp") && truth(t, "ramp"),
+                                                     t.contains("beat") ? number(t, "beat", 1, 33) : 1};
                               }),
                          "tempos");
     return map;

@@ -18,16 +18,33 @@ bool sameValue(const TempoChange& a, const TempoChange& b) {
     return a.bpm == b.bpm && a.ramp == b.ramp;
 }
 
+void putAtBegin(MeterChange& change, int bar) {
+    change.bar = bar;
+}
+void putAtBegin(TempoChange& change, int bar) {
+    change.bar = bar;
+    change.beat = 1;
+}
+
 template <class Change>
 std::vector<Change> rebarred(const std::vector<Change>& changes, const OldBar& oldBar, int added) {
     std::vector<Change> next;
+    const auto add = [&](const Change& change) {
+        if (next.empty() || !sameValue(next.back(), change))
+            next.push_back(change);
+    };
     for (int bar = 1; bar <= changes.back().bar + std::max(0, added); ++bar) {
-        const auto after = std::upper_bound(changes.begin(), changes.end(), oldBar(bar),
-                                            [](int b, const Change& c) { return b < c.bar; });
-        Change ruling = after == changes.begin() ? changes.front() : *std::prev(after);
-        ruling.bar = bar;
-        if (next.empty() || !sameValue(next.back(), ruling))
-            next.push_back(ruling);
+        const BarBeat begin{oldBar(bar), 1};
+        auto inside = std::upper_bound(changes.begin(), changes.end(), begin,
+                                       [](const BarBeat& b, const Change& c) { return b < placeOf(c); });
+        Change ruling = inside == changes.begin() ? changes.front() : *std::prev(inside);
+        putAtBegin(ruling, bar);
+        add(ruling);
+        for (; inside != changes.end() && inside->bar == begin.bar; ++inside) {
+            Change again = *inside;
+            again.bar = bar;
+            add(again);
+        }
     }
     return next;
 }

@@ -1,6 +1,7 @@
 #include "session/timing_edits.h"
 
 #include "base/text.h"
+#include "map/place_text.h"
 #include "session/map_change.h"
 #include "session/overloaded.h"
 
@@ -60,20 +61,26 @@ Expected<void> setReach(Session& session, const SetReach& e) {
 
 template <class Change>
 bool fromBarOne(const std::vector<Change>& changes) {
-    return !changes.empty() && changes.front().bar == 1 &&
-           std::adjacent_find(changes.begin(), changes.end(),
-                              [](const Change& a, const Change& b) { return a.bar >= b.bar; }) == changes.end();
+    return !changes.empty() && placeOf(changes.front()) == BarBeat{} &&
+           std::adjacent_find(changes.begin(), changes.end(), [](const Change& a, const Change& b) {
+               return placeOf(a) >= placeOf(b);
+           }) == changes.end();
 }
 
 Expected<void> setMap(Session& session, const MapData& map) {
     if (!fromBarOne(map.tempos) || !fromBarOne(map.meters))
-        return refuse("A map begins at bar 1 and has one tempo and one meter for each bar");
+        return refuse("A map begins at bar 1, and has one tempo and one meter at each place");
     for (const TempoChange& change : map.tempos)
         if (!within(change.bpm.value, slowestTempo.value, fastestTempo.value))
             return refuse("The tempo goes from 10 to 999 BPM");
     for (const MeterChange& change : map.meters)
         if (!isMeter(change.meter))
             return refuse("A meter has 1 to 32 beats of 1, 2, 4, 8, 16 or 32");
+    const MusicalMap lines(map, session.rate);
+    for (const TempoChange& change : map.tempos)
+        if (!(1 <= change.beat && change.beat < lines.meterOf(change.bar).beats + 1))
+            return fail(ErrorKind::badValue,
+                        "The change of tempo at " + placeText(placeOf(change)) + " lies outside its bar");
     const MapData before = std::exchange(session.map, map);
     keepOnTheirLines(session, before);
     return {};

@@ -1,7 +1,7 @@
 #include "app/window_rig.h"
 #include "map/place_text.h"
 #include "shell/song_strip.h"
-#include "stops/map_check_page.h"
+#include "stops/map/map_check_page.h"
 #include "stops/timing/feel_page.h"
 #include "stops/timing/hand_page.h"
 #include "stops/timing/timing_panel.h"
@@ -127,6 +127,13 @@ private slots:
         QCOMPARE(document().session().map.tempos[1].bar, 8);
         dragOn(strip(), mark(1, 4), mark(3)); // bar 1 keeps its own
         QCOMPARE(document().session().map.tempos[0].bar, 1);
+        MapData inside = document().session().map;
+        inside.tempos[1] = {6, {90}, false, 3};
+        document().perform(SetMap{inside, "x"});
+        const auto marks = strip().marks();
+        QVERIFY(marks.back().place == (BarBeat{6, 3}) && marks.back().box.left() > strip().barX(6) + 2);
+        dragOn(strip(), marks.back().box.center().toPoint(), mark(9)); // to the nearest bar line
+        QVERIFY(placeOf(document().session().map.tempos[1]) == (BarBeat{9, 1}));
         undoAll();
         QCOMPARE(document().session().map.tempos.size(), std::size_t{1});
     }

@@ -1,5 +1,5 @@
 #include "app/window_rig.h"
-#include "stops/map_panel.h"
+#include "stops/map/map_panel.h"
 
 #include <QComboBox>
 #include <QDoubleSpinBox>
@@ -57,6 +57,19 @@ private slots:
         QCOMPARE(document().session().map.tempos.size(), std::size_t{3});
         QCOMPARE(MusicalMap(document().session().map, document().session().rate).barStart(3), map.barStart(3));
         action("undo")->trigger();
+        // Inside a bar: the third beat of bar 2, where it stays when other cells are typed.
+        type(changes(), 1, 0, "2.3");
+        QCOMPARE(document().session().map.tempos[1].beat, 3.0);
+        QCOMPARE(document().session().map.meters[1].bar, 2); // a meter changes at bar lines only
+        type(changes(), changes().rowCount() - 1, 1, "121");
+        QVERIFY(placeOf(document().session().map.tempos[1]) == (BarBeat{2, 3}));
+        QCOMPARE(document().session().map.tempos[1].bpm.value, 121.0);
+        type(changes(), changes().rowCount() - 1, 0, "2.9"); // no such beat
+        QVERIFY(window_->notice().contains("2.9"));
+        QVERIFY(placeOf(document().session().map.tempos[1]) == (BarBeat{2, 3}));
+        for (int step = 0; step < 2; ++step)
+            action("undo")->trigger();
+        QCOMPARE(document().session().map.tempos[1].bar, 3);
         type(changes(), 1, 1, "5000"); // refused, and put back
         QCOMPARE(document().session().map.tempos[1].bpm.value, 120.0);
         QCOMPARE(changes().item(1, 1)->text(), QStringLiteral("120"));

@@ -1,3 +1,4 @@
+#include "midi/midi_file.h"
 #include "support/built_kit.h"
 #include "support/temp_folder.h"
 
@@ -191,6 +192,34 @@ private slots:
                                          {"--grid", "1/7"}})
             QCOMPARE(
                 run(QStringList{"edit", text(folder_ / "take"), "--out", text(folder_ / "never")} + wrong).code, 2);
+    }
+    void temposChangeInsideBars() {
+        // 104 BPM (576,923 microseconds a quarter), and from each bar's third beat 103.45 (580,000): by arithmetic.
+        constexpr int first = 576923, second = 580000, perBar = 4 * 480;
+        MidiFile midi{480, {{}}};
+        for (int bar = 0; bar < 12; ++bar)
+            for (const auto& [tick, micros] : {std::pair{0, first}, {2 * 480, second}})
+                midi.tracks[0].push_back(
+                    {bar * perBar + tick,
+                     0xFF,
+                     midi::tempo,
+                     {static_cast<char>(micros >> 16), static_cast<char>(micros >> 8), static_cast<char>(micros)}});
+        writeBytes(folder_ / "inside.mid", midiBytes(midi));
+        const auto done = run({"hits", text(folder_ / "take"), "--guide", "kick_in,snare_top", "--tempo-map",
+                               text(folder_ / "inside.mid"), "--report", text(folder_ / "inside.json")});
+        QVERIFY2(done.code == 0, qPrintable(done.err));
+        int landed = 0;
+        for (const auto& each : json(folder_ / "inside.json")["hits"].toArray()) {
+            const auto hit = each.toObject();
+            if (hit["state"] != "landed")
+                continue;
+            const double beat = hit["beat"].toDouble() - 1;
+            const double micros = (hit["bar"].toInt() - 1) * 2.0 * (first + second) + std::min(beat, 2.0) * first +
+                                  std::max(beat - 2, 0.0) * second;
+            QVERIFY(std::abs(hit["landing"].toInt() - micros * 48000 / 1e6) <= 0.51);
+            ++landed;
+        }
+        QVERIFY2(landed > 20, qPrintable(QString::number(landed)));
     }
     void aFeelFromAFile() {
         std::string places;

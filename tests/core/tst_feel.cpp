@@ -176,9 +176,18 @@ private slots:
         Section fill{"Fill", 3, 1, NoteValue{1, 12}, {}};
         fill.beats = BeatRange{2, 2};
         session = *edited(session, SetSections{{fill}, "fill"});
+        const MapData map{
+            {-77}, {{1, {7, 8}}}, {{1, {100}, true}, {2, {120}, false, 2 + 1.0 / 3}, {2, {90}, true, 7}}};
+        session = *edited(session, SetMap{map, "map"});
         const auto again = sessionFromText(projectText(session, "/"), "/", "it");
         QVERIFY(again);
         QVERIFY(*again == session);
+        std::string disordered = projectText(session, "/");
+        const auto beat = disordered.find("\"beat\": 7");
+        QVERIFY(beat != std::string::npos);
+        disordered[beat + 8] = '1';
+        const auto refused = sessionFromText(disordered, "/", "it");
+        QVERIFY(!refused && refused.error().sentence.find("tempos") != std::string::npos);
     }
     void feelFiles() {
         const test::TempFolder folder;

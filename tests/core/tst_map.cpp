@@ -6,7 +6,9 @@
 #include <QtTest>
 
 #include <cmath>
+#include <numeric>
 #include <random>
+#include <set>
 
 using namespace lampo;
 
@@ -124,11 +126,20 @@ private slots:
         for (int bar = 1; bar < 14; ++bar) // bar lines stay
             QCOMPARE(MusicalMap(added, rate).barStart(bar), MusicalMap(data, rate).barStart(bar));
         QVERIFY(withTempoAt(added, rate, 4) == added && withTempoAt(data, rate, 1) == data);
-        const MapData moved = withChangeMoved(data, 5, 7);
+        const MapData moved = withChangeMoved(data, {5, 1}, 7);
         QCOMPARE(moved.meters[1].bar, 7);
-        QVERIFY(withChangeMoved(data, 1, 7) == data && withChangeMoved(data, 6, 8) == data);
-        QCOMPARE(withChangeMoved(data, 9, 3).tempos[1].bar, 3);
-        QVERIFY(withoutChange(added, 4) == data && withoutChange(data, 1) == data);
+        QVERIFY(withChangeMoved(data, {1, 1}, 7) == data && withChangeMoved(data, {6, 1}, 8) == data);
+        QCOMPARE(withChangeMoved(data, {9, 1}, 3).tempos[1].bar, 3);
+        QVERIFY(withoutChange(added, {4, 1}) == data && withoutChange(data, {1, 1}) == data);
+        // One inside a bar: a bar line before it is free, and moved it stands on a bar line.
+        data.tempos.insert(data.tempos.begin() + 1, {4, {120}, false, 3.5});
+        QCOMPARE(withTempoAt(data, rate, 4).tempos.size(), std::size_t{4});
+        QVERIFY(withoutChange(data, {4, 1}) == data);
+        QCOMPARE(withoutChange(data, {4, 3.5}).tempos.size(), std::size_t{2});
+        QVERIFY(placeOf(withChangeMoved(data, {4, 3.5}, 6).tempos[1]) == (BarBeat{6, 1}));
+        QCOMPARE(placeText(BarBeat{4, 3.5}), std::string("4.3.5"));
+        QVERIFY(*barBeatIn("4.3.5") == (BarBeat{4, 3.5}) && *barBeatIn("12") == (BarBeat{12, 1}));
+        QVERIFY(!barBeatIn("4.0") && !barBeatIn("x") && !barBeatIn(""));
     }
     void lengthsOfNoteValues() {
         // Arithmetic: five in the time of four, three in the time of two, half as long again.
@@ -180,6 +191,77 @@ private slots:
             QVERIFY(std::abs((map.at(map.barBeat({frame})) - SongFrame{frame}).frames) <= 1);
         QCOMPARE(map.tempoOf(3).value, 90.0);
         QVERIFY(std::abs(map.tempoOf(7).value - tempo(wholesTo(7))) < 1e-9);
+    }
+    void changesInsideBars_data() { ramps_data(); }
+    void changesInsideBars() {
+        // Steps and ramps that begin and end anywhere in bars whose meters change, against Simpson's rule from one
+        // change to the next.
+        QFETCH(int, rate);
+        MapData data = mapAt(97, {4, 4}, -4321);
+        data.meters = {{1, {4, 4}}, {3, {7, 8}}, {5, {3, 4}}};
+        data.tempos = {{1, {97}},
+                       {1, {140}, false, 2},
+                       {2, {80}, true, 3.5},
+                       {3, {150}, true, 4.25},
+                       {4, {60}, false, 7.9},
+                       {6, {111}, true, 1},
+                       {6, {90}, false, 3 + 1.0 / 3}};
+        const MusicalMap map(data, {rate});
+        const std::vector<double> lengths{1, 1, 7.0 / 8, 7.0 / 8, 3.0 / 4, 3.0 / 4, 3.0 / 4};
+        const std::vector<int> units{4, 4, 8, 8, 4, 4, 4};
+        const auto wholesTo = [&](int bar) {
+            return std::accumulate(lengths.begin(), lengths.begin() + bar - 1, 0.0);
+        };
+        const auto placeOfChange = [&](const TempoChange& change) {
+            return wholesTo(change.bar) + (change.beat - 1) / units[static_cast<std::size_t>(change.bar - 1)];
+        };
+        const auto tempo = [&](double x) {
+            std::size_t i = 0;
+            while (i + 1 < data.tempos.size() && placeOfChange(data.tempos[i + 1]) <= x)
+                ++i;
+            const TempoChange& now = data.tempos[i];
+            if (!now.ramp)
+                return now.bpm.value;
+            const double from = placeOfChange(now), to = placeOfChange(data.tempos[i + 1]);
+            return now.bpm.value + (data.tempos[i + 1].bpm.value - now.bpm.value) * (x - from) / (to - from);
+        };
+        std::set<double> places; // changes, and places between them
+        for (const TempoChange& change : data.tempos)
+            places.insert(placeOfChange(change));
+        for (double x = 0.01; x < wholesTo(7); x += 0.013)
+            places.insert(x);
+        double seconds = 0, at = 0;
+        for (const double place : places) {
+            constexpr int pieces = 40;
+            const double h = (place - at) / pieces;
+            for (int i = 0; i < pieces && h > 0; ++i) {
+                const double x = at + i * h + 1e-13;
+                seconds += h / 6 * 240 * (1 / tempo(x) + 4 / tempo(x + h / 2) + 1 / tempo(x + h - 2e-13));
+            }
+            at = place;
+            int bar = 1;
+            while (bar < 7 && wholesTo(bar + 1) <= place)
+                ++bar;
+            const double exact = -4321 + seconds * rate;
+            QVERIFY(std::abs(static_cast<double>(map.at(bar, place - wholesTo(bar)).frame) - exact) <= 0.502);
+            // Also counted from the bars around it.
+            QVERIFY(std::abs((map.at(1, place) - map.at(bar, place - wholesTo(bar))).frames) <= 1);
+            QVERIFY(std::abs((map.at(7, place - wholesTo(7)) - map.at(1, place)).frames) <= 1);
+            const BarBeat back = map.barBeat({std::llround(exact)});
+            QVERIFY(std::abs((map.at(back) - SongFrame{std::llround(exact)}).frames) <= 1);
+        }
+        for (int bar = 1; bar < 8; ++bar)
+            QCOMPARE(map.barAt(map.barStart(bar)), bar);
+    }
+    void aChangeBeyondItsBarLiesAtTheEnd() {
+        // The meter became shorter: 2/4 where the change was on beat 4, in a ramp and without.
+        MapData data = mapAt(120);
+        data.meters = {{1, {4, 4}}, {2, {2, 4}}, {3, {4, 4}}};
+        data.tempos = {{1, {120}}, {2, {60}, false, 4}};
+        QCOMPARE(MusicalMap(data, {48000}).barStart(3).frame, std::int64_t{96000 + 48000});
+        QCOMPARE(MusicalMap(data, {48000}).barStart(4).frame, std::int64_t{96000 + 48000 + 192000});
+        data.tempos = {{1, {120}}, {2, {60}, true, 3}, {2, {90}, false, 4}};
+        QCOMPARE(MusicalMap(data, {48000}).barStart(4).frame, std::int64_t{96000 + 48000 + 128000});
     }
     void anHourOfRamps() {
         // Up and down for an hour: the error does not grow. Each ramp of 8 bars lasts 240 · 32 / 4 / k · ln …

@@ -23,7 +23,7 @@ std::string bytes(std::initializer_list<int> values) {
 MapData songMap() {
     MapData map;
     map.meters = {{1, {4, 4}}, {5, {7, 8}}, {7, {2, 4}}, {8, {3, 4}}};
-    map.tempos = {{1, {104}}, {3, {120}}, {6, {97.3}}};
+    map.tempos = {{1, {104}}, {3, {120}}, {6, {97.3}, false, 2.5}};
     return map;
 }
 
@@ -76,32 +76,62 @@ private slots:
     }
     void mapsComeBack() {
         const MapData map = songMap();
-        const auto back = tempoMapOf(*midiFromBytes(midiBytes(tempoMapFile(map, {48000}, 12)), "x"), "x");
+        const auto back = tempoMapOf(*midiFromBytes(midiBytes(tempoMapFile(map, {48000}, 12)), "x"), {48000}, "x");
         QVERIFY2(back.has_value(), back ? "" : back.error().sentence.c_str());
         QVERIFY(back->map.meters == map.meters);
+        QCOMPARE(back->map.tempos.size(), map.tempos.size());
+        QVERIFY(back->map.tempos[2].beat == 2.5);
         // Tempos are whole microseconds in the file: bar lines come back to the frame all the same.
         const MusicalMap before(map, {48000}), after(back->map, {48000});
         for (int bar = 1; bar < 13; ++bar)
             QVERIFY(std::abs((before.barStart(bar) - after.barStart(bar)).frames) <= 1);
     }
+    void rampsAndLeadsKeepTheirTimes_data() {
+        QTest::addColumn<int>("origin");
+        QTest::newRow("bar 1 at the begin") << 0;
+        QTest::newRow("bar 1 later") << 33333;
+        QTest::newRow("bar 1 much later") << 3333333;
+        QTest::newRow("bar 1 before the begin") << -12345;
+        QTest::newRow("bar 3 is the first whole one") << -200000;
+    }
     void rampsAndLeadsKeepTheirTimes() {
+        // Written and read, bars have their numbers and all sixteenths their places, ramps included.
+        QFETCH(int, origin);
         MapData map = songMap();
-        map.origin = {33333};
-        map.tempos = {{1, {90}, true}, {6, {140}}};
-        const MidiFile file = tempoMapFile(map, {48000}, 10);
-        const auto back = tempoMapOf(file, "x");
-        QVERIFY(back && back->averaged == 5); // five bars of ramp
+        map.origin = {origin};
+        map.tempos = {{1, {90}, true}, {6, {140}, false, 3}, {9, {100}}};
+        const MidiFile file = tempoMapFile(map, {48000}, 12);
+        const auto back = tempoMapOf(file, {48000}, "x");
+        QVERIFY2(back.has_value(), back ? "" : back.error().sentence.c_str());
         const MusicalMap before(map, {48000}), after(back->map, {48000});
-        for (int bar = 1; bar < 11; ++bar) // the lead is bar 1 of the file
-            QVERIFY2(std::abs((before.barStart(bar) - after.barStart(bar + 1)).frames) <= 1,
-                     qPrintable(QString::number(bar)));
+        for (int bar = origin < -150000 ? 3 : origin < 0 ? 2 : 1; bar < 13; ++bar) {
+            QVERIFY(before.meterOf(bar) == after.meterOf(bar));
+            for (double wholes = 0; wholes < before.meterOf(bar).barInWholes(); wholes += 1.0 / 16)
+                QVERIFY2(std::abs((before.at(bar, wholes) - after.at(bar, wholes)).frames) <= 1,
+                         qPrintable(QString::number(bar)));
+        }
+    }
+    void aTextSaysWhichBarItIs() {
+        // FF 01: text. Two bars of 4/4, then bar 5; only whole numbers count.
+        MidiFile file{96, {{{768, 0xFF, midi::text, "bar 5"}, {1152, 0xFF, midi::marker, "Quay"}}}};
+        const auto read = tempoMapOf(file, {48000}, "x");
+        QVERIFY(read.has_value());
+        const MusicalMap map(read->map, {48000});
+        QCOMPARE(map.barStart(5).frame, std::int64_t{4 * 48000}); // without a tempo it is 120 BPM
+        QCOMPARE(map.barStart(4).frame, std::int64_t{2 * 48000});
+        const std::vector<Marker> markers{{6, "Quay"}};
+        QVERIFY(read->markers == markers);
+        for (const char* other : {"bar 5 or so", "bar -1", "bar ", "bar", "Bar 5", "bar 99999999999"}) {
+            file.tracks[0][0].data = other;
+            QCOMPARE(tempoMapOf(file, {48000}, "x")->map.origin.frame, std::int64_t{0});
+        }
     }
     void roundingDoesNotAddUp() {
         // 97.3 BPM is 616,649.54 microseconds a quarter: rounded alike every time, a thousand bars would end 1.8 ms
         // off.
         MapData map;
         map.tempos = {{1, {97.3}}};
-        const auto back = tempoMapOf(tempoMapFile(map, {48000}, 1001), "x");
+        const auto back = tempoMapOf(tempoMapFile(map, {48000}, 1001), {48000}, "x");
         QVERIFY(back.has_value());
         const FrameCount off =
             MusicalMap(back->map, {48000}).barStart(1001) - MusicalMap(map, {48000}).barStart(1001);
@@ -145,21 +175,54 @@ private slots:
         }
     }
     void changesInsideBars() {
-        // 4/4 at 120, and from the third beat of bar 2 at 60: bar 2 takes 1 + 2 s, which 80 BPM takes as well.
+        // 4/4 at 120, and from the third beat of bar 2 at 60: bar 2 takes 1 + 2 s.
         const MidiFile file{480,
                             {{{0, 0xFF, midi::tempo, bytes({0x07, 0xA1, 0x20})},
                               {480 * 6, 0xFF, midi::tempo, bytes({0x0F, 0x42, 0x40})}}}};
-        const auto read = tempoMapOf(file, "x");
-        QVERIFY(read && read->averaged == 1);
-        QCOMPARE(read->map.tempos[1].bar, 2);
-        QVERIFY(std::abs(read->map.tempos[1].bpm.value - 80) < 1e-9);
-        QCOMPARE(MusicalMap(read->map, {48000}).barStart(3).frame, std::int64_t{5 * 48000});
+        const auto read = tempoMapOf(file, {48000}, "x");
+        const std::vector<TempoChange> changes{{1, {120}}, {2, {60}, false, 3}};
+        QVERIFY(read && read->map.tempos == changes);
+        const MusicalMap lines(read->map, {48000});
+        QCOMPARE(lines.at(BarBeat{2, 3}).frame, std::int64_t{3 * 48000});
+        QCOMPARE(lines.at(BarBeat{2, 4}).frame, std::int64_t{4 * 48000});
+        QCOMPARE(lines.barStart(3).frame, std::int64_t{5 * 48000});
         // A meter that begins in the middle of a bar cuts it short: three beats, then 6/8.
         const MidiFile cut{480, {{{480 * 3, 0xFF, midi::meter, bytes({6, 3, 24, 8})}}}};
-        const auto meters = tempoMapOf(cut, "x");
+        const auto meters = tempoMapOf(cut, {48000}, "x");
         QVERIFY(meters.has_value());
         const std::vector<MeterChange> wanted{{1, {3, 4}}, {2, {6, 8}}};
         QVERIFY(meters->map.meters == wanted);
+    }
+    void anyTempoEventIsObeyed() {
+        // Random tempo events at any tick: the map's times are the sum over the events, as the standard defines
+        // them.
+        std::mt19937 random(6);
+        const auto whole = [&](int low, int high) { return std::uniform_int_distribution<>(low, high)(random); };
+        for (int round = 0; round < 50; ++round) {
+            MidiFile file{480, {{}}};
+            std::vector<std::pair<std::int64_t, int>> tempos{{0, 500000}};
+            file.tracks[0].push_back({0, 0xFF, midi::meter, bytes({whole(2, 7), 3, 24, 8})});
+            const int perBar = file.tracks[0][0].data[0] * 240;
+            for (std::int64_t tick = 0; tick < 20000; tick += whole(1, 700)) {
+                const int micros = whole(250000, 1200000);
+                tempos.emplace_back(tick, micros);
+                file.tracks[0].push_back(
+                    {tick, 0xFF, midi::tempo, bytes({micros >> 16, micros >> 8 & 255, micros & 255})});
+            }
+            const auto read = tempoMapOf(file, {48000}, "x");
+            QVERIFY(read.has_value());
+            const MusicalMap map(read->map, {48000});
+            for (std::int64_t tick = 0; tick < 20000; tick += 97) {
+                double seconds = 0;
+                for (std::size_t i = 0; i < tempos.size() && tempos[i].first < tick; ++i) {
+                    const std::int64_t end = i + 1 < tempos.size() ? std::min(tempos[i + 1].first, tick) : tick;
+                    seconds += static_cast<double>(end - tempos[i].first) / 480 * tempos[i].second / 1e6;
+                }
+                const int bar = static_cast<int>(tick / perBar) + 1;
+                const double inBar = static_cast<double>(tick % perBar) / 480 / 4;
+                QVERIFY(std::abs(static_cast<double>(map.at(bar, inBar).frame) - seconds * 48000) <= 0.502);
+            }
+        }
     }
     void wrongFilesAreRefused_data() {
         QTest::addColumn<QByteArray>("content");
@@ -193,7 +256,7 @@ private slots:
                 bad[std::uniform_int_distribution<std::size_t>(0, bad.size() - 1)(random)] =
                     static_cast<char>(std::uniform_int_distribution<>(0, 255)(random));
             if (const auto file = midiFromBytes(bad, "x"))
-                if (const auto map = tempoMapOf(*file, "x")) {
+                if (const auto map = tempoMapOf(*file, {48000}, "x")) {
                     ++read;
                     QVERIFY(map->map.meters.front().bar == 1 && map->map.tempos.front().bar == 1);
                 }

@@ -1,4 +1,5 @@
 #include "project/folder_import.h"
+#include "session/bars.h"
 #include "session/edit.h"
 #include "session/pieces.h"
 #include "support/random_timing_edit.h"
@@ -188,6 +189,22 @@ private slots:
         QCOMPARE(bars(split), (Bars{{1, 2}, {3, 2}, {5, 4}, {12, 2}}));
         QCOMPARE(split[1].name, std::string("Pier 2"));
         QVERIFY(withSplit(before, 5) == before); // no bar line inside
+    }
+    void changesInsideBarsGoWithThem() {
+        Session session;
+        session.rate = {48000};
+        session.mics = {{}};
+        session.takes = {{'A', {}, {{}}, {}, {48000 * 60}}};
+        session.map.tempos = {{1, {100}}, {3, {120}, false, 2.5}, {3, {80}, false, 4}, {5, {90}}};
+        // Bar 3 again begins and changes as it did.
+        const std::vector<TempoChange> repeated{{1, {100}}, {3, {120}, false, 2.5}, {3, {80}, false, 4},
+                                                {4, {100}}, {4, {120}, false, 2.5}, {4, {80}, false, 4},
+                                                {6, {90}}};
+        QVERIFY(withBars(session, 4, 1, true).map.tempos == repeated);
+        const std::vector<TempoChange> dropped{{1, {100}}, {3, {80}}, {4, {90}}};
+        QVERIFY(withoutBars(session, 3, 1).map.tempos == dropped);
+        const std::vector<TempoChange> later{{1, {100}}, {5, {120}, false, 2.5}, {5, {80}, false, 4}, {7, {90}}};
+        QVERIFY(withBars(session, 2, 2, false).map.tempos == later);
     }
     void editsAreValues() {
         const Session before = smallSession();

@@ -14,12 +14,11 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         return 0;
     if (const auto feel = feelOfMidi(*file, "it", "it"); feel && !isFeel(*feel))
         std::abort();
-    if (const auto read = tempoMapOf(*file, "it")) {
+    if (const auto read = tempoMapOf(*file, {48000}, "it")) {
         const MusicalMap map(read->map, {48000});
         for (int bar = -2; bar < 40; ++bar)
             if (!(map.barStart(bar) < map.barStart(bar + 1)))
                 std::abort();
-        markersOf(*file, read->map);
     }
     return 0;
 }

@@ -33,7 +33,8 @@ inline Edit randomTimingEdit(std::mt19937& random) {
     case 6:
         return SetMap{{{whole(-9999, 9999)},
                        {{1, {whole(0, 16), 4}}, {whole(1, 4), {whole(1, 7), 8}}},
-                       {{1, {real(5, 300)}, whole(0, 1) == 1}, {whole(1, 6), {real(60, 200)}}}},
+                       {{1, {real(5, 300)}, whole(0, 1) == 1},
+                        {whole(1, 6), {real(60, 200)}, whole(0, 1) == 1, whole(0, 1) ? 1.0 : real(0, 6)}}},
                       "map"};
     case 7: {
         Section one{"Mole", whole(1, 4), whole(0, 3), NoteValue{1, 12}, {}};

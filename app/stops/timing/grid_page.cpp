@@ -1,7 +1,7 @@
 #include "stops/timing/grid_page.h"
 
 #include "look/ink.h"
-#include "stops/map_panel.h"
+#include "stops/offered_grids.h"
 
 #include <QGridLayout>
 #include <QPushButton>

@@ -1,4 +1,4 @@
-#include "stops/map_check_page.h"
+#include "stops/map/map_check_page.h"
 
 #include "look/ink.h"
 

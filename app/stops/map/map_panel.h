@@ -3,10 +3,6 @@
 #include "midi/tempo_map.h"
 #include "stops/panel.h"
 
-#include <QComboBox>
-
-class QTableWidget;
-
 namespace lampo {
 
 class MapCheckPage;
@@ -33,27 +29,9 @@ signals:
     void troubled(const QString& sentence);
 
 private:
-    QTableWidget* addTable(const QString& title, const QStringList& heads, int stretch);
-    void addChanges();
-    void addSections();
-    void showChanges();
-    void showSections();
-    void changed(int row, int column);
-    void addChange(int bar);
     std::vector<Section> sectionsAt(const std::vector<Marker>& markers) const;
-    void dropChange();
-    void sectionChanged(int row, int column);
-    void dropSection();
 
     MapCheckPage* check_ = nullptr;
-    QTableWidget* changes_ = nullptr;
-    QTableWidget* sections_ = nullptr;
-    std::vector<Section> shown_;
 };
-
-/// The grids a menu offers, and their names.
-const std::vector<NoteValue>& offeredGrids();
-QStringList offeredGridNames();
-int offeredGridIndex(NoteValue grid);
 
 } // namespace lampo
