@@ -1,6 +1,7 @@
 #include "sheet/sheet_words.h"
 
 #include "chain/hand_work.h"
+#include "look/number.h"
 
 #include <QObject>
 
@@ -37,16 +38,16 @@ QString wordsFor(const SheetState& state, std::size_t hit) {
                     .arg(std::abs(*late), 0, 'f', 1)
                     .arg(*late < 0 ? QObject::tr("early") : QObject::tr("late"));
     text += QObject::tr(", %1 dB, %2")
-                .arg(found.level.value, 0, 'f', 1)
+                .arg(number(found.level.value, 1))
                 .arg(QLatin1String(name(state.outcome->landings[hit].state).data()));
     if (state.drag)
         text += wordsFor(state.drag->limit);
     if (const Landing& landing = state.outcome->landings[hit]; landing.shoved != FrameCount{})
         text += QObject::tr(", shoved by %1 ms")
-                    .arg(toMilliseconds(landing.shoved, state.session->rate).value, 0, 'f', 1);
+                    .arg(number(toMilliseconds(landing.shoved, state.session->rate).value, 1));
     if (const Landing& landing = state.outcome->landings[hit]; landing.slipped != FrameCount{})
         text += QObject::tr(", slipped by %1 ms")
-                    .arg(toMilliseconds(landing.slipped, state.session->rate).value, 0, 'f', 1);
+                    .arg(number(toMilliseconds(landing.slipped, state.session->rate).value, 1));
     if (phraseAt(*state.session, *state.outcome, hit))
         text += QObject::tr(", in a phrase");
     if (state.session->takes.size() > 1)
@@ -60,10 +61,7 @@ QString wordsFor(const SheetState& state, SheetState::CandidateRef ref) {
     const auto nameOf = [&](std::size_t mic) {
         return QString::fromStdString(state.session->mics[mic].shownName());
     };
-    const auto minus = [](double value) {
-        return (value < 0 ? QStringLiteral("−") : QString()) + QString::number(std::abs(value), 'f', 1);
-    };
-    const QString level = QObject::tr("%1 dB in %2").arg(minus(candidate.level.value), nameOf(ref.mic));
+    const QString level = QObject::tr("%1 dB in %2").arg(number(candidate.level.value, 1), nameOf(ref.mic));
     switch (judged.verdict) {
     case Verdict::hit:
         return QObject::tr("A hit, %1, %2 dB above the threshold").arg(level).arg(judged.above.value, 0, 'f', 1);

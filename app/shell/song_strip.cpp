@@ -134,21 +134,53 @@ void SongStrip::paintSections(QPainter& painter, const MusicalMap& map) const {
     }
 }
 
-/// Each with its bar line; where they crowd, the later hides the earlier.
+/// Each with its bar line and what it says; where most have no room for that, a curve of the tempo instead.
 void SongStrip::paintMarks(QPainter& painter) const {
     painter.setFont(textFont(0.8));
     const auto all = marks();
+    const auto fits = [&](std::size_t i) {
+        return i + 1 == all.size() || all[i].box.right() <= all[i + 1].box.left();
+    };
+    std::size_t crowded = 0;
+    for (std::size_t i = 0; i < all.size(); ++i)
+        crowded += !fits(i);
+    if (2 * crowded > all.size())
+        return paintTempoCurve(painter);
     for (std::size_t i = 0; i < all.size(); ++i) {
         const QRectF& box = all[i].box;
-        const double right = i + 1 < all.size() ? std::min(box.right(), all[i + 1].box.left() - 1) : box.right();
         painter.setPen(sheet_.ink.barLine);
         painter.drawLine(box.topLeft(), box.bottomLeft());
         painter.setPen(sheet_.ink.faint);
-        if (right - box.left() > 12)
-            painter.drawText(QRectF(box.left() + 3, box.top(), right - box.left(), box.height()),
-                             Qt::AlignLeft | Qt::AlignVCenter, all[i].text);
+        if (fits(i))
+            painter.drawText(box.adjusted(3, 0, 3, 0), Qt::AlignLeft | Qt::AlignVCenter, all[i].text);
     }
-    painter.setFont(textFont(0.85));
+}
+
+/// From the slowest tempo at the bottom of the row to the fastest at its top, with both in words.
+void SongStrip::paintTempoCurve(QPainter& painter) const {
+    const MapData& map = document_.session().map;
+    const MusicalMap lines(map, document_.session().rate);
+    const auto [slowest, fastest] =
+        std::minmax_element(map.tempos.begin(), map.tempos.end(),
+                            [](const TempoChange& a, const TempoChange& b) { return a.bpm.value < b.bpm.value; });
+    const double low = slowest->bpm.value, high = fastest->bpm.value;
+    const double top = line() + 9, height = line() - 4;
+    const auto y = [&](double bpm) { return top + height * (high > low ? (high - bpm) / (high - low) : 0.5); };
+    QPolygonF curve;
+    for (std::size_t i = 0; i < map.tempos.size(); ++i) {
+        const TempoChange& change = map.tempos[i];
+        if (i > 0 && !map.tempos[i - 1].ramp)
+            curve << QPointF(toX(static_cast<double>(lines.at(placeOf(change)).frame)), curve.back().y());
+        curve << QPointF(toX(static_cast<double>(lines.at(placeOf(change)).frame)), y(change.bpm.value));
+    }
+    curve << QPointF(width(), curve.back().y());
+    painter.setPen(QPen(sheet_.ink.text, 1));
+    painter.drawPolyline(curve);
+    const QString words = tr("%1 to %2 BPM").arg(low, 0, 'f', 1).arg(high, 0, 'f', 1);
+    QRectF box(4, line() + 7, painter.fontMetrics().horizontalAdvance(words) + 4, line());
+    painter.fillRect(box, sheet_.ink.margin);
+    painter.setPen(sheet_.ink.faint);
+    painter.drawText(box, Qt::AlignLeft | Qt::AlignVCenter, words);
 }
 
 void SongStrip::paintLateness(QPainter& painter) const {

@@ -52,6 +52,7 @@ private:
     bool inMarks(QPointF at) const { return line() + 7 <= at.y() && at.y() < 2 * line() + 7; }
     void paintSections(QPainter& painter, const MusicalMap& map) const;
     void paintMarks(QPainter& painter) const;
+    void paintTempoCurve(QPainter& painter) const;
     void paintLateness(QPainter& painter) const;
     void go(QPointF at);
 

@@ -32,12 +32,6 @@ private:
 
 } // namespace
 
-QString number(double value, int decimals) {
-    QString text = QString::number(std::abs(value), 'f', decimals);
-    const bool zero = text.toDouble() == 0;
-    return value < 0 && !zero ? QStringLiteral("−") + text : text;
-}
-
 Panel::Panel(Document& document, const QString& title, QWidget* parent)
     : QWidget(parent), document_(document), column_(new QVBoxLayout(this)) {
     setAccessibleName(title);

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "document/document.h"
+#include "look/number.h"
 
 #include <QFormLayout>
 #include <QLabel>
@@ -66,8 +67,5 @@ private:
     std::vector<std::function<void()>> refreshers_;
     bool refreshing_ = false;
 };
-
-/// "1.5 ms" with a real minus sign.
-QString number(double value, int decimals);
 
 } // namespace lampo

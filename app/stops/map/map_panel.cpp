@@ -28,28 +28,31 @@ MapPanel::MapPanel(Document& document, QWidget* parent) : Panel(document, tr("Ma
         [this] { return document_.session().map.tempos.front().bpm.value; },
         [](double value) { return SetTempo{{value}}; });
     const auto meter = [this] { return document_.session().map.meters.front().meter; };
-    addNumber(
+    auto* meterRow = addNumber(
         form, {tr("Beats in a bar"), QString(), 1, 32, 1, 0, 4}, [meter] { return meter().beats; },
         [meter](double value) {
             return SetMeter{{static_cast<int>(value), meter().unit}};
         });
     addChoice(
-        form, tr("Beat"),
-        {QStringLiteral("1/1"), QStringLiteral("1/2"), QStringLiteral("1/4"), QStringLiteral("1/8"),
-         QStringLiteral("1/16")},
+        meterRow, tr("Beat"),
+        {QStringLiteral("of 1/1"), QStringLiteral("of 1/2"), QStringLiteral("of 1/4"), QStringLiteral("of 1/8"),
+         QStringLiteral("of 1/16"), QStringLiteral("of 1/32")},
         [meter] { return static_cast<int>(std::countr_zero(static_cast<unsigned>(meter().unit))); },
         [meter](int index) {
             return SetMeter{{meter().beats, 1 << index}};
         });
-    addNumber(
+    auto* originRow = addNumber(
         form, {tr("Bar 1 lies at"), tr("ms"), -600000, 600000, 1, 2, 0},
         [this] { return toMilliseconds({document_.session().map.origin.frame}, document_.session().rate).value; },
         [this](double value) {
             return SetOrigin{SongFrame{} + toFrames(Milliseconds{value}, document_.session().rate)};
         });
-    auto* fromHit = new QPushButton(tr("Bar 1 is the selected hit"));
+    auto* fromHit = new QPushButton(tr("the chosen hit"));
+    fromHit->setObjectName(QStringLiteral("Bar 1 is the chosen hit"));
+    fromHit->setAccessibleName(tr("Bar 1 is the chosen hit"));
+    fromHit->setToolTip(tr("Bar 1 begins where the chosen hit was played"));
     connect(fromHit, &QPushButton::clicked, this, &MapPanel::originFromSelection);
-    column()->addWidget(fromHit);
+    originRow->addWidget(fromHit);
     check_ = new MapCheckPage(document);
     column()->addWidget(check_);
     connect(check_, &MapCheckPage::troubled, this, &MapPanel::troubled);

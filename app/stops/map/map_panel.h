@@ -22,7 +22,7 @@ public:
     MapCheckPage& check() { return *check_; }
 
 signals:
-    /// "Bar 1 is the selected hit" was asked for.
+    /// Bar 1 should be where the chosen hit was played.
     void originFromSelection();
     /// The bars to make a section of.
     void sectionWanted();
