@@ -26,10 +26,13 @@ constexpr Decibels soft{-10};
 constexpr std::size_t mostRiders = 7; ///< in a row
 constexpr std::size_t lookAround = 4; ///< changes on each side by which a hit's surroundings are judged
 constexpr double roughness = 2.4;     ///< over the median change is a confidence too; common practice, no source
+constexpr std::size_t longRun = 8;    ///< hits that would go to other lines together
+constexpr double ofLongRun = 0.5;     ///< what their confidence counts: measured on built drummers
 
-double weightCost(LineWeight weight) {
-    constexpr std::array costs{0.0, 0.05, 0.15, 0.25};
-    return costs[static_cast<std::size_t>(weight)];
+/// Loud strokes are rarer the weaker the place; soft ones (ghost notes) fill the places between.
+double weightCost(LineWeight weight, bool isSoft) {
+    constexpr std::array loud{0.0, 0.05, 0.15, 0.3}, quiet{0.1, 0.1, 0.05, 0.0};
+    return (isSoft ? quiet : loud)[static_cast<std::size_t>(weight)];
 }
 
 double placeCost(double deviation) {
@@ -46,9 +49,10 @@ struct Option {
 /// A hit that the user sent nowhere, between those that were.
 struct FreeHit {
     SongFrame at;
-    double ride;          ///< cost of lying between the lines
+    bool isSoft;
     std::size_t fromLine; ///< its line lies in [fromLine, endLine)
     std::size_t endLine;
+    double ride() const { return isSoft ? softRideCost : rideCost; } ///< cost of lying between the lines
 };
 
 /// Two lines behind the nearest one before the hit, to three beyond it.
@@ -62,7 +66,7 @@ public:
         std::size_t nearest = 0;
         for (const FreeHit& hit : hits) {
             options_.push_back(optionsFor(hit, nearest));
-            riding_.push_back(riding_.back() + hit.ride);
+            riding_.push_back(riding_.back() + hit.ride());
         }
     }
 
@@ -77,11 +81,14 @@ public:
         for (Node node = last; node.hit < hits_.size(); node = from_[node.hit][node.option])
             path.push_back(node);
         std::reverse(path.begin(), path.end());
+        std::vector<double> sure;
+        for (const Node node : path)
+            sure.push_back(confidence(forward, backward, node));
+        doubtLongRunsSooner(sure);
         const std::vector<double> changes = changesAlong(path);
-        for (std::size_t i = 0; i < path.size(); ++i) {
-            const double sure = std::min(confidence(forward, backward, path[i]), steadiness(changes, i));
-            result[path[i].hit] = {options_[path[i].hit][path[i].option].line, sure};
-        }
+        for (std::size_t i = 0; i < path.size(); ++i)
+            result[path[i].hit] = {options_[path[i].hit][path[i].option].line,
+                                   std::min(sure[i], steadiness(changes, i))};
         return result;
     }
 
@@ -101,7 +108,8 @@ private:
         for (std::size_t line = first; line < std::min(hit.endLine, nearest + 4); ++line) {
             const double deviation = steps(hit, line);
             if (std::abs(deviation) <= widestSteps)
-                options.push_back({line, deviation, placeCost(deviation) + weightCost(lines_[line].weight)});
+                options.push_back(
+                    {line, deviation, placeCost(deviation) + weightCost(lines_[line].weight, hit.isSoft)});
         }
         return options;
     }
@@ -199,6 +207,18 @@ private:
         return std::min(next - through(chosen.option), surest);
     }
 
+    /// Neighbours with the same confidence would all go to the next lines together, where one change of the drift
+    /// was taken for another. When that is wrong it is wrong for all of them, and one look settles it.
+    static void doubtLongRunsSooner(std::vector<double>& sure) {
+        for (std::size_t begin = 0, end = 0; begin < sure.size(); begin = end) {
+            for (end = begin + 1; end < sure.size() && std::abs(sure[end] - sure[begin]) < 1e-6;)
+                ++end;
+            if (end - begin >= longRun && sure[begin] < surest)
+                for (std::size_t i = begin; i < end; ++i)
+                    sure[i] *= ofLongRun;
+        }
+    }
+
     /// Cost of each change from one hit of the path to the next, without those that ride between them.
     std::vector<double> changesAlong(const std::vector<Node>& path) const {
         std::vector<double> changes;
@@ -244,7 +264,7 @@ std::vector<Assignment> assignLines(std::span<const Attack> hits, std::span<cons
     std::size_t from = 0, closed = 0;
     for (std::size_t i = 0; i < hits.size(); ++i) {
         if (!hits[i].sent) {
-            free.push_back({hits[i].at, hits[i].level < soft ? softRideCost : rideCost, from, lines.size()});
+            free.push_back({hits[i].at, hits[i].level < soft, from, lines.size()});
             places.push_back(i);
         } else if (*hits[i].sent >= from) { // one sent behind what comes after it rides
             result[i] = {hits[i].sent, surest};

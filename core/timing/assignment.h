@@ -19,7 +19,7 @@ struct Attack {
 struct Assignment {
     std::optional<std::size_t> line; ///< index into the lines; none for a hit that rides between its neighbours
     /// How much dearer the next best line would be, 0 (a coin's toss) to `surest`; less where the hits around fit
-    /// these lines so badly that no drummer meant them.
+    /// these lines so badly that no drummer meant them, and where a long run of hits would go along to other lines.
     double confidence = 0;
 };
 inline constexpr double surest = 100;
