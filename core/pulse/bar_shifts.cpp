@@ -20,16 +20,26 @@ BarShifts::BarShifts(const MusicalMap& map, std::span<const PulseHit> hits)
     : map_(map), hits_(hits), meter_(commonMeter(map, hits)), nothing_(emptyPattern(meter_)),
       first_(map.barAt(hits.front().at)), bars_(static_cast<std::size_t>(map.barAt(hits.back().at) - first_ + 1)) {}
 
-std::vector<int> BarShifts::find() {
-    std::vector<int> shifts = bestSplit();
-    for (int round = 0; round < 3; ++round) {
-        Pattern pattern(meter_);
-        for (std::size_t bar = 0; bar < bars_; ++bar)
-            pattern.add(played(bar, shifts[bar]));
-        shifts = bestPath(pattern);
-    }
-    return shifts;
+const std::vector<int>& BarShifts::find() {
+    found_ = bestSplit();
+    for (int round = 0; round < 3; ++round)
+        found_ = bestPath(patternOf(found_));
+    return found_;
 }
+
+double BarShifts::worseBy(int bar, int shift) const {
+    const auto index = static_cast<std::size_t>(bar - first_);
+    const Pattern pattern = patternOf(found_);
+    return score(pattern, index, found_[index]) - score(pattern, index, shift);
+}
+
+Pattern BarShifts::patternOf(const std::vector<int>& shifts) const {
+    Pattern pattern(meter_);
+    for (std::size_t bar = 0; bar < bars_; ++bar)
+        pattern.add(played(bar, shifts[bar]));
+    return pattern;
+}
+
 void BarShifts::forHits(std::size_t bar, int shift, auto&& visit) const {
     const int number = first_ + static_cast<int>(bar);
     const double wholes = shift / 2.0 / meter_.unit;
@@ -48,6 +58,14 @@ Pattern BarShifts::played(std::size_t bar, int shift) const {
     if (usual(bar))
         forHits(bar, shift, [&](const PulseHit& hit, double beats) { pattern.learn(hit, beats); });
     return pattern;
+}
+
+/// How well the pattern explains the bar when it begins so many half beats later, in nats.
+double BarShifts::score(const Pattern& pattern, std::size_t bar, int shift) const {
+    double sum = 0;
+    if (usual(bar))
+        forHits(bar, shift, [&](const PulseHit& hit, double beats) { sum += pattern.score(hit, beats); });
+    return sum;
 }
 
 /// All bars where they are, or from one bar on elsewhere, whichever makes them most alike.
@@ -87,9 +105,7 @@ std::vector<int> BarShifts::bestPath(const Pattern& pattern) const {
             const int shift = shiftOf(static_cast<int>(state));
             if (bar == 0 && shift != 0)
                 next[state] -= changeCost;
-            if (usual(bar))
-                forHits(bar, shift,
-                        [&](const PulseHit& hit, double beats) { next[state] += pattern.score(hit, beats); });
+            next[state] += score(pattern, bar, shift);
         }
         sums = std::move(next);
     }

@@ -15,7 +15,9 @@ public:
     BarShifts(const MusicalMap& map, std::span<const PulseHit> hits);
 
     /// One for each bar from firstBar() on: half beats behind the map's bar line, −beats to beats.
-    std::vector<int> find();
+    const std::vector<int>& find();
+    /// How much worse a bar would begin at another shift than at the one that was found, in nats.
+    double worseBy(int bar, int shift) const;
     int firstBar() const { return first_; }
     Meter meter() const { return meter_; }
 
@@ -25,6 +27,8 @@ private:
     bool usual(std::size_t bar) const { return map_.meterOf(first_ + static_cast<int>(bar)) == meter_; }
     void forHits(std::size_t bar, int shift, auto&& visit) const;
     Pattern played(std::size_t bar, int shift) const;
+    Pattern patternOf(const std::vector<int>& shifts) const;
+    double score(const Pattern& pattern, std::size_t bar, int shift) const;
     std::vector<int> bestSplit() const;
     std::vector<int> bestPath(const Pattern& pattern) const;
 
@@ -34,6 +38,7 @@ private:
     Pattern nothing_;
     int first_;
     std::size_t bars_;
+    std::vector<int> found_;
 };
 
 } // namespace lampo

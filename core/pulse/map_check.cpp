@@ -14,6 +14,7 @@ namespace {
 constexpr double clearlyBetter = 1.1; // of agreements
 constexpr Milliseconds farOff{15};    // a drummer who sits behind the click is no wrong map
 constexpr int fewestBars = 3;         // a fill is no other meter
+constexpr double hardlyWorse = 5;     // nats: then another place is as well possible
 
 MapData scaled(MapData map, double ratio) {
     for (TempoChange& change : map.tempos)
@@ -122,8 +123,9 @@ struct Run {
     int first;
     int end;
     int shift;
-    int before;   ///< shift of the bars in front of it
-    bool returns; ///< to that
+    int before;         ///< shift of the bars in front of it
+    bool returns;       ///< to that
+    bool vague = false; ///< it may well begin a bar earlier
 };
 
 std::vector<Run> runsOf(const std::vector<int>& shifts, int firstBar) {
@@ -157,7 +159,8 @@ std::optional<MapAdvice> adviceOnRun(const MapData& map, SampleRate rate, const 
     if (!run.returns)
         return MapAdvice{MapAdvice::Kind::bars,
                          "A bar of " + inWords(is) + " seems to be at bar " + std::to_string(change.bar) +
-                             ", where the map has " + inWords(lines.meterOf(change.bar)),
+                             (run.vague ? " or just before" : "") + ", where the map has " +
+                             inWords(lines.meterOf(change.bar)),
                          std::move(better)};
     const bool halfBar = change.bar == run.first;
     const double later = (run.shift - run.before) / 2.0;
@@ -172,10 +175,13 @@ std::vector<MapAdvice> adviceOnBars(const MapData& map, SampleRate rate, std::sp
     const MusicalMap lines(map, rate);
     BarShifts search(lines, hits);
     std::vector<MapAdvice> advice;
-    for (const Run& run : runsOf(search.find(), search.firstBar()))
-        if (run.shift != run.before && run.end - run.first >= fewestBars)
-            if (auto found = adviceOnRun(map, rate, run, search.meter()))
-                advice.push_back(std::move(*found));
+    for (Run run : runsOf(search.find(), search.firstBar())) {
+        if (run.shift == run.before || run.end - run.first < fewestBars)
+            continue;
+        run.vague = run.first > search.firstBar() && search.worseBy(run.first - 1, run.shift) < hardlyWorse;
+        if (auto found = adviceOnRun(map, rate, run, search.meter()))
+            advice.push_back(std::move(*found));
+    }
     return advice;
 }
 

@@ -196,6 +196,31 @@ private slots:
         QCOMPARE(landings[1].at.frame, 96000 + 16000);
         QCOMPARE(landings[2].at.frame, 192000 + 6000);
     }
+    void countInAndPickUp() {
+        // Bar 1 is a pick-up of one quarter, and lies two bars and a bit after the begin: what is played before it
+        // has lines as well. Arithmetic: at 120 BPM and 48 kHz a quarter is 24,000 frames.
+        Session session = songOf();
+        session.map.origin = {200000};
+        session.map.meters = {{1, {1, 4}}, {2, {4, 4}}};
+        session = *edited(session, SetSections{{{"Count", -5, 6, NoteValue{1, 4}, {}}}, "x"});
+        std::vector<Hit> hits;
+        std::vector<std::int64_t> lines;
+        for (std::int64_t quarter = -8; quarter < 9; ++quarter) {
+            lines.push_back(200000 + 24000 * quarter);
+            hits.push_back(hitAt(lines.back() + 300 * (quarter % 3)));
+        }
+        const auto landings = landed(session, hits);
+        for (std::size_t i = 0; i < hits.size(); ++i)
+            QCOMPARE(landings[i].at.frame, lines[i]);
+        QCOMPARE(landings[7].line->place.bar, 0); // as long as the bar that it counts into
+        QCOMPARE(landings[8].line->place.bar, 1);
+        QVERIFY(landings[9].line->place == (BarBeat{2, 1}));
+        QVERIFY(landings[14].line->place == (BarBeat{3, 2}));
+        // In the count only quarters are lines: an eighth between them rides.
+        QCOMPARE(landed(session, {hitAt(176000), hitAt(188000, -20), hitAt(200000)})[1].state, LandingState::left);
+        QCOMPARE(landed(session, {hitAt(224000), hitAt(236000, -20), hitAt(248000)})[1].state,
+                 LandingState::landed);
+    }
     void swingIsWhereTheSecondOfTwoLies_data() {
         QTest::addColumn<double>("swing");
         QTest::addColumn<QString>("grid");
