@@ -7,14 +7,6 @@ namespace {
 
 constexpr auto byPlace = [](const auto& a, const auto& b) { return placeOf(a) < placeOf(b); };
 
-void put(MeterChange& change, int bar) {
-    change.bar = bar;
-}
-void put(TempoChange& change, int bar) {
-    change.bar = bar;
-    change.beat = 1;
-}
-
 template <class Change>
 void move(std::vector<Change>& changes, BarBeat from, int to) {
     const auto found =
@@ -22,7 +14,7 @@ void move(std::vector<Change>& changes, BarBeat from, int to) {
     if (found == changes.end())
         return;
     Change moved = *found;
-    put(moved, to);
+    putAtBarLine(moved, to);
     std::erase_if(changes, [&](const Change& change) {
         return placeOf(change) == from || placeOf(change) == BarBeat{to, 1};
     });

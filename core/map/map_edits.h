@@ -4,6 +4,15 @@
 
 namespace lampo {
 
+/// The change stands at the start of `bar`.
+inline void putAtBarLine(MeterChange& change, int bar) {
+    change.bar = bar;
+}
+inline void putAtBarLine(TempoChange& change, int bar) {
+    change.bar = bar;
+    change.beat = 1;
+}
+
 /// The map with a tempo change at the start of `bar` that changes nothing yet: the tempo reached there, going on as
 /// before; the same map where there is one already. `bar` > 1.
 MapData withTempoAt(MapData map, SampleRate rate, int bar);

@@ -30,7 +30,7 @@ public:
     /// At the bar's begin.
     Bpm tempoOf(int bar) const;
     SongFrame barStart(int bar) const;
-    /// `wholes` whole notes after the start of `bar`, also before it and beyond its end.
+    /// `wholes` whole notes after the start of `bar`, also before it and beyond its end (the farther, the slower).
     SongFrame at(int bar, double wholes) const;
     SongFrame at(BarBeat place) const;
     /// The same from song time 0 on, not rounded to frames.

@@ -1,6 +1,6 @@
 #include "midi/tempo_map.h"
 
-#include "map/musical_map.h"
+#include "map/map_edits.h"
 
 #include <algorithm>
 #include <charconv>
@@ -9,7 +9,6 @@
 #include <optional>
 #include <string_view>
 #include <tuple>
-#include <type_traits>
 
 namespace lampo {
 namespace {
@@ -198,9 +197,7 @@ std::vector<Change> renumbered(const std::vector<Change>& changes, int bar, int 
     for (const Change& change : changes) {
         if (change.bar <= bar && placeOf(change) <= BarBeat{bar, 1}) {
             kept = {change}; // rules the first bars
-            kept.front().bar = 1;
-            if constexpr (std::is_same_v<Change, TempoChange>)
-                kept.front().beat = 1;
+            putAtBarLine(kept.front(), 1);
         } else {
             kept.push_back(change);
             kept.back().bar += by;

@@ -1,6 +1,6 @@
 #include "session/bars.h"
 
-#include "map/musical_map.h"
+#include "map/map_edits.h"
 
 #include <algorithm>
 #include <functional>
@@ -18,14 +18,6 @@ bool sameValue(const TempoChange& a, const TempoChange& b) {
     return a.bpm == b.bpm && a.ramp == b.ramp;
 }
 
-void putAtBegin(MeterChange& change, int bar) {
-    change.bar = bar;
-}
-void putAtBegin(TempoChange& change, int bar) {
-    change.bar = bar;
-    change.beat = 1;
-}
-
 template <class Change>
 std::vector<Change> rebarred(const std::vector<Change>& changes, const OldBar& oldBar, int added) {
     std::vector<Change> next;
@@ -38,7 +30,7 @@ std::vector<Change> rebarred(const std::vector<Change>& changes, const OldBar& o
         auto inside = std::upper_bound(changes.begin(), changes.end(), begin,
                                        [](const BarBeat& b, const Change& c) { return b < placeOf(c); });
         Change ruling = inside == changes.begin() ? changes.front() : *std::prev(inside);
-        putAtBegin(ruling, bar);
+        putAtBarLine(ruling, bar);
         add(ruling);
         for (; inside != changes.end() && inside->bar == begin.bar; ++inside) {
             Change again = *inside;

@@ -150,6 +150,13 @@ private slots:
         document().history().undo();
         QVERIFY(document().session().map == wrong);
         page->check();
+        QTRY_VERIFY(!page->busy());
+        document().perform(SetOrigin{{480}});
+        click("Advice 0"); // of the map as it was: nothing is overwritten
+        QCOMPARE(document().session().map.origin.frame, std::int64_t{480});
+        QCOMPARE(document().session().map.tempos.front().bpm.value, 101.0);
+        document().history().undo();
+        page->check();
         page->check(); // the first one is forgotten
         QTRY_VERIFY(!page->busy());
         QVERIFY(control<QPushButton>("Advice 0")->isEnabled());

@@ -56,6 +56,7 @@ void MapCheckPage::showEvent(QShowEvent* event) {
 void MapCheckPage::check() {
     soon_.stop();
     busy_ = true;
+    asked_ = document_.session().map;
     watcher_.setFuture(QtConcurrent::run([session = document_.session(), outcome = document_.sharedOutcome()] {
         return checkMap(session, *outcome);
     }));
@@ -84,6 +85,8 @@ void MapCheckPage::tell(const MapReport& report) {
         layout->addWidget(button);
         rows_->addWidget(row);
         connect(button, &QPushButton::clicked, this, [this, advice] {
+            if (document_.session().map != asked_) // it speaks of another map: what was changed since would be lost
+                return soon_.start();
             document_.perform(TimingEdit{SetMap{advice.map, advice.sentence}});
         });
     }

@@ -33,6 +33,7 @@ private:
     QTimer soon_;
     QFutureWatcher<MapReport> watcher_; ///< of the last check asked for; those before it are forgotten
     bool busy_ = false;
+    MapData asked_; ///< the map that was checked last
     QLabel* fit_ = nullptr;
     QVBoxLayout* rows_ = nullptr;
     double smoothness_ = 60;
