@@ -116,8 +116,8 @@ QBoxLayout* Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumb
     }
     auto* slider = new QSlider(Qt::Horizontal);
     const double scale = 1.0 / spec.step;
-    slider->setRange(static_cast<int>(std::lround(spec.low * scale)),
-                     static_cast<int>(std::lround(spec.high * scale)));
+    const double low = spec.slides > 0 ? -spec.slides : spec.low, high = spec.slides > 0 ? spec.slides : spec.high;
+    slider->setRange(static_cast<int>(std::lround(low * scale)), static_cast<int>(std::lround(high * scale)));
     slider->setPageStep(std::max(1, (slider->maximum() - slider->minimum()) / 10));
     slider->setAccessibleName(tr("%1, slider").arg(spec.label));
     slider->setObjectName(spec.label + QStringLiteral(" slider"));

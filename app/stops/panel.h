@@ -22,7 +22,8 @@ struct NumberSpec {
     double high = 100;
     double step = 1;
     int decimals = 0;
-    double usual = 0; ///< what a double click on the label sets
+    double usual = 0;  ///< what a double click on the label sets
+    double slides = 0; ///< how far a slider goes to both sides of 0, where all would be too coarse; 0: all
 };
 
 /// The settings of one stop: rows bound to the session. A row shows the session's value whenever that changes and

@@ -246,6 +246,11 @@ private slots:
         for (std::size_t hit = first; hit + 1 < first + 4; ++hit)
             QVERIFY(std::abs(static_cast<double>((landings()[hit].line->frame - before[hit].line->frame).frames) -
                              sixteenth) <= 1);
+        auto* far = control<QSlider>("Shoved by slider"); // typed farther than it goes, it stays at its end
+        field->setValue(700);
+        QCOMPARE(far->value(), far->maximum());
+        QCOMPARE(document().session().shoves[0].by.frames, std::int64_t{700 * 48});
+        field->setValue(144.2);
         click("Best shove"); // back to where its drums fall
         for (std::size_t hit = first; hit < first + 4; ++hit)
             QCOMPARE(landings()[hit].line->frame, before[hit].line->frame);

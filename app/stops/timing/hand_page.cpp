@@ -148,14 +148,14 @@ void HandPage::addMoves() {
         return std::nullopt;
     };
     addNumber(
-        form, {tr("Shoved by"), tr("ms"), -1000, 1000, 1, 1, 0},
+        form, {tr("Shoved by"), tr("ms"), -10000, 10000, 1, 1, 0, 250},
         [this] { return movedMs(document_.session().shoves); },
         [=, this](double ms) {
             return asEdit(shoving(document_.session(), document_.outcome(), chosen(), frames(ms)));
         },
         true);
     addNumber(
-        form, {tr("Slipped by"), tr("ms"), -500, 500, 1, 1, 0},
+        form, {tr("Slipped by"), tr("ms"), -10000, 10000, 1, 1, 0, 100},
         [this] { return movedMs(document_.session().slips); },
         [=, this](double ms) {
             return asEdit(slipping(document_.session(), document_.outcome(), chosen(), frames(ms)));
