@@ -1,5 +1,7 @@
 #include "midi/midi_feel.h"
 
+#include "midi/tempo_map.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -25,9 +27,8 @@ std::vector<Note> notesOf(const MidiFile& file) {
 double barQuarters(const MidiFile& file) {
     for (const auto& track : file.tracks)
         for (const MidiEvent& event : track)
-            if (event.isMeta(midi::meter) && event.tick == 0 && event.data.size() >= 2 && event.data[0] > 0 &&
-                event.data[1] <= 5)
-                return 4.0 * event.data[0] / (1 << event.data[1]);
+            if (const auto meter = meterIn(event); meter && event.tick == 0)
+                return 4 * meter->barInWholes();
     return 4;
 }
 

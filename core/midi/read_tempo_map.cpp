@@ -52,13 +52,12 @@ Expected<Said> collect(const MidiFile& file, const std::string& named) {
                     return fail(ErrorKind::badValue, named + " holds a tempo that is none");
                 said.tempos[event.tick] = static_cast<double>(wholeOf(event.data));
             } else if (event.isMeta(midi::meter)) {
-                const int beats = event.data.size() < 2 ? 0 : static_cast<std::uint8_t>(event.data[0]);
-                const int power = event.data.size() < 2 ? 9 : static_cast<std::uint8_t>(event.data[1]);
-                if (beats < 1 || beats > 32 || power > 5)
+                const auto meter = meterIn(event);
+                if (!meter)
                     return fail(ErrorKind::badValue, named +
                                                          " holds a meter that a map cannot hold: 1 to 32 beats of "
                                                          "1, 2, 4, 8, 16 or 32");
-                said.meters[event.tick] = {beats, 1 << power};
+                said.meters[event.tick] = *meter;
             } else if (event.isMeta(midi::marker) && !event.data.empty()) {
                 said.markers[event.tick] = event.data;
             } else if (event.isMeta(midi::text)) {
@@ -220,6 +219,16 @@ void renumber(ReadTempoMap& read, SampleRate rate, int bar, int number) {
 }
 
 } // namespace
+
+std::optional<Meter> meterIn(const MidiEvent& event) {
+    if (!event.isMeta(midi::meter) || event.data.size() < 2)
+        return std::nullopt;
+    const int beats = static_cast<std::uint8_t>(event.data[0]), power = static_cast<std::uint8_t>(event.data[1]);
+    if (power > 5)
+        return std::nullopt;
+    const Meter meter{beats, 1 << power};
+    return isMeter(meter) ? std::optional(meter) : std::nullopt;
+}
 
 Expected<ReadTempoMap> tempoMapOf(const MidiFile& file, SampleRate rate, const std::string& named) {
     const auto said = collect(file, named);

@@ -3,10 +3,14 @@
 #include "map/map_data.h"
 #include "midi/midi_file.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
 namespace lampo {
+
+/// What a meter event says (FF 58 04 nn dd cc bb: nn beats of one 2^dd-th); none when a map cannot hold it.
+std::optional<Meter> meterIn(const MidiEvent& event);
 
 /// A name at a bar line.
 struct Marker {

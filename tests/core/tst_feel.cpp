@@ -222,6 +222,15 @@ private slots:
         QVERIFY(std::abs(feel->points[1].level.value + 20 * std::log10(2.0)) < 1e-9);
         QVERIFY(std::abs(feel->points[2].late + 6.0 / 480) < 1e-9);
         QVERIFY(!feelOfMidi(MidiFile{480, {{}}}, "it", "it"));
+        const auto barWith = [&](std::string meter) {
+            MidiFile other = midi;
+            other.tracks.front().insert(other.tracks.front().begin(), {0, 0xFF, midi::meter, std::move(meter)});
+            return feelOfMidi(other, "it", "it")->bar;
+        };
+        QCOMPARE(barWith({7, 3, 24, 8}), 3.5);
+        for (const int power : {6, 128, 0xC4}) // no meter, so it counts nothing
+            QCOMPARE(barWith({7, static_cast<char>(power), 24, 8}), 4.0);
+        QCOMPARE(barWith({static_cast<char>(0xC8), 2, 24, 8}), 4.0);
     }
 };
 
