@@ -1,3 +1,4 @@
+#include "base/kept_memory.h"
 #include "look/ink.h"
 #include "player/system_device.h"
 #include "shell/main_window.h"
@@ -12,6 +13,7 @@
 int main(int argc, char** argv) {
     // A file that grows too large is reported by write(), with a sentence, instead of ending the program.
     std::signal(SIGXFSZ, SIG_IGN);
+    lampo::keepFreedMemory();
 
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Lampo"));

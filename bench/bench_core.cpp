@@ -1,6 +1,7 @@
 // Measured as ratios within one run, since machines differ: see README.md for how to read it.
 #include "audio/audio_reader.h"
 #include "audio/audio_writer.h"
+#include "base/kept_memory.h"
 #include "base/whole_file.h"
 #include "chain/advising.h"
 #include "chain/outcome.h"
@@ -17,6 +18,7 @@
 #include <aubio/aubio.h>
 #include <benchmark/benchmark.h>
 
+#include <cmath>
 #include <filesystem>
 #include <random>
 
@@ -226,6 +228,19 @@ void landingsOf6000Hits(benchmark::State& state) {
 }
 BENCHMARK(landingsOf6000Hits)->Unit(benchmark::kMillisecond);
 
+/// The same on a map that was imported from a performance: another tempo at every beat.
+void landingsOnATempoForEachBeat(benchmark::State& state) {
+    LongSession song;
+    song.session.map.tempos.clear();
+    for (int beat = 0; beat < 4 * 376; ++beat)
+        song.session.map.tempos.push_back({1 + beat / 4, {150 + std::sin(beat)}, false, 1.0 + beat % 4});
+    const auto outcome = outcomeOf(song.session, song.analyses);
+    const auto& hits = outcome->takes.front()->found.hits;
+    for (auto _ : state)
+        benchmark::DoNotOptimize(land(song.session, MusicalMap(song.session.map, song.session.rate), {}, hits));
+}
+BENCHMARK(landingsOnATempoForEachBeat)->Unit(benchmark::kMillisecond);
+
 /// What the hits say about a map of ten minutes.
 void mapCheckOf6000Hits(benchmark::State& state) {
     const LongSession song;
@@ -268,4 +283,9 @@ BENCHMARK(swapOfFourBarsAmongThreeTakes)->Unit(benchmark::kMillisecond);
 
 } // namespace
 
-BENCHMARK_MAIN();
+int main(int argc, char** argv) {
+    lampo::keepFreedMemory(); // as the window does
+    benchmark::Initialize(&argc, argv);
+    benchmark::RunSpecifiedBenchmarks();
+    return 0;
+}

@@ -1,5 +1,6 @@
 // Repaint of the sheet: 16 lanes, 400 cuts in sight and the ladder, in a 1280x800 window. The goal is under 6 ms.
 #include "audio/audio_writer.h"
+#include "base/kept_memory.h"
 #include "document/document.h"
 #include "player/simulated_device.h"
 #include "sheet/sheet_widget.h"
@@ -103,6 +104,7 @@ BENCHMARK(thresholdStep)->ArgName("whole")->Arg(0)->Arg(1)->Unit(benchmark::kMil
 } // namespace
 
 int main(int argc, char** argv) {
+    lampo::keepFreedMemory(); // as the window does
     qputenv("QT_QPA_PLATFORM", "offscreen");
     QApplication app(argc, argv);
     benchmark::Initialize(&argc, argv);

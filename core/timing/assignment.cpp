@@ -1,10 +1,9 @@
 #include "timing/assignment.h"
 
-#include <boost/container/static_vector.hpp>
-
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstdint>
 #include <limits>
 
 namespace lampo {
@@ -55,17 +54,15 @@ struct FreeHit {
     double ride() const { return isSoft ? softRideCost : rideCost; } ///< cost of lying between the lines
 };
 
-/// Two lines behind the nearest one before the hit, to three beyond it.
-template <class Value>
-using PerOption = boost::container::static_vector<Value, 6>;
-
 class Path {
 public:
     Path(std::span<const FreeHit> hits, std::span<const TargetLine> lines, SampleRate rate)
         : hits_(hits), lines_(lines), rate_(rate) {
+        options_.reserve(3 * hits.size());
         std::size_t nearest = 0;
         for (const FreeHit& hit : hits) {
-            options_.push_back(optionsFor(hit, nearest));
+            addOptions(hit, nearest);
+            begins_.push_back(options_.size());
             riding_.push_back(riding_.back() + hit.ride());
         }
     }
@@ -78,7 +75,7 @@ public:
         if (cost >= unlikely)
             return result;
         std::vector<Node> path;
-        for (Node node = last; node.hit < hits_.size(); node = from_[node.hit][node.option])
+        for (Node node = last; node.hit < hits_.size(); node = from_[node.option])
             path.push_back(node);
         std::reverse(path.begin(), path.end());
         std::vector<double> sure;
@@ -87,31 +84,33 @@ public:
         doubtLongRunsSooner(sure);
         const std::vector<double> changes = changesAlong(path);
         for (std::size_t i = 0; i < path.size(); ++i)
-            result[path[i].hit] = {options_[path[i].hit][path[i].option].line,
-                                   std::min(sure[i], steadiness(changes, i))};
+            result[path[i].hit] = {options_[path[i].option].line, std::min(sure[i], steadiness(changes, i))};
         return result;
     }
 
 private:
     struct Node {
-        std::size_t hit;
-        std::size_t option;
+        std::uint32_t hit;
+        std::uint32_t option; ///< among all options of all hits, which lie one behind the other
     };
-    static constexpr Node none{std::numeric_limits<std::size_t>::max(), 0};
-    using Costs = std::vector<PerOption<double>>;
+    static constexpr Node none{std::numeric_limits<std::uint32_t>::max(), 0};
+    using Costs = std::vector<double>; ///< of each option
 
-    PerOption<Option> optionsFor(const FreeHit& hit, std::size_t& nearest) const {
+    static Node nodeOf(std::size_t hit, std::size_t option) {
+        return {static_cast<std::uint32_t>(hit), static_cast<std::uint32_t>(option)};
+    }
+
+    /// Two lines behind the nearest one before the hit, to three beyond it.
+    void addOptions(const FreeHit& hit, std::size_t& nearest) {
         while (nearest + 1 < lines_.size() && lines_[nearest + 1].frame <= hit.at)
             ++nearest;
-        PerOption<Option> options;
         const std::size_t first = std::max(nearest > 2 ? nearest - 2 : 0, hit.fromLine);
         for (std::size_t line = first; line < std::min(hit.endLine, nearest + 4); ++line) {
             const double deviation = steps(hit, line);
             if (std::abs(deviation) <= widestSteps)
-                options.push_back(
+                options_.push_back(
                     {line, deviation, placeCost(deviation) + weightCost(lines_[line].weight, hit.isSoft)});
         }
-        return options;
     }
 
     double steps(const FreeHit& hit, std::size_t line) const {
@@ -141,45 +140,44 @@ private:
         return std::min(difference * difference * step.precision, dearestJump) + step.riders;
     }
 
-    /// Cost of the cheapest path from one end up to and including each node.
+    /// Cost of the cheapest path from one end up to and including each option.
     Costs sweep(bool forward) {
-        Costs costs(hits_.size());
-        std::vector<double> least(hits_.size(), unlikely); // of each hit's nodes
+        Costs costs(options_.size());
+        std::vector<double> least(hits_.size(), unlikely); // of each hit's options
         if (forward)
-            from_.resize(hits_.size());
+            from_.resize(options_.size());
         for (std::size_t done = 0; done < hits_.size(); ++done) {
             const std::size_t hit = forward ? done : hits_.size() - 1 - done;
             extend(costs, least, hit, forward, done);
-            for (std::size_t option = 0; option < options_[hit].size(); ++option) {
-                costs[hit][option] += options_[hit][option].own;
-                least[hit] = std::min(least[hit], costs[hit][option]);
+            for (std::size_t option = begins_[hit]; option < begins_[hit + 1]; ++option) {
+                costs[option] += options_[option].own;
+                least[hit] = std::min(least[hit], costs[option]);
             }
         }
         return costs;
     }
 
     void extend(Costs& costs, const std::vector<double>& least, std::size_t to, bool forward, std::size_t done) {
-        auto& best = costs[to];
+        const std::span<double> best(costs.data() + begins_[to], begins_[to + 1] - begins_[to]);
         // A path may begin here, with all hits before it riding.
-        best.assign(options_[to].size(), forward ? riding_[to] : riding_.back() - riding_[to + 1]);
+        std::fill(best.begin(), best.end(), forward ? riding_[to] : riding_.back() - riding_[to + 1]);
         if (forward)
-            from_[to].assign(options_[to].size(), none);
+            std::fill_n(from_.data() + begins_[to], best.size(), none);
         for (std::size_t back = 1; back <= std::min(done, mostRiders + 1); ++back) {
             const std::size_t from = forward ? to - back : to + back;
             const double dearest = best.empty() ? 0 : *std::max_element(best.begin(), best.end());
             if (least[from] + ridersBetween(std::min(from, to), std::max(from, to)) >= dearest)
                 continue; // no way from there can be cheaper
             const Step step = stepBetween(std::min(from, to), std::max(from, to));
-            for (std::size_t a = 0; a < options_[from].size(); ++a)
+            for (std::size_t a = begins_[from]; a < begins_[from + 1]; ++a)
                 for (std::size_t b = 0; b < best.size(); ++b) {
-                    const Option& start = options_[from][a];
-                    const Option& end = options_[to][b];
-                    const double cost =
-                        costs[from][a] + (forward ? change(start, end, step) : change(end, start, step));
+                    const Option& start = options_[a];
+                    const Option& end = options_[begins_[to] + b];
+                    const double cost = costs[a] + (forward ? change(start, end, step) : change(end, start, step));
                     if (cost < best[b]) {
                         best[b] = cost;
                         if (forward)
-                            from_[to][b] = {from, a};
+                            from_[begins_[to] + b] = nodeOf(from, a);
                     }
                 }
         }
@@ -188,20 +186,20 @@ private:
     std::pair<double, Node> cheapestEnd(const Costs& forward) const {
         std::pair<double, Node> best{unlikely, none};
         for (std::size_t hit = 0; hit < hits_.size(); ++hit)
-            for (std::size_t option = 0; option < options_[hit].size(); ++option) {
-                const double cost = forward[hit][option] + riding_.back() - riding_[hit + 1];
+            for (std::size_t option = begins_[hit]; option < begins_[hit + 1]; ++option) {
+                const double cost = forward[option] + riding_.back() - riding_[hit + 1];
                 if (cost < best.first)
-                    best = {cost, {hit, option}};
+                    best = {cost, nodeOf(hit, option)};
             }
         return best;
     }
 
     double confidence(const Costs& forward, const Costs& backward, Node chosen) const {
         const auto through = [&](std::size_t option) {
-            return forward[chosen.hit][option] + backward[chosen.hit][option] - options_[chosen.hit][option].own;
+            return forward[option] + backward[option] - options_[option].own;
         };
         double next = unlikely;
-        for (std::size_t option = 0; option < options_[chosen.hit].size(); ++option)
+        for (std::size_t option = begins_[chosen.hit]; option < begins_[chosen.hit + 1]; ++option)
             if (option != chosen.option)
                 next = std::min(next, through(option));
         return std::min(next - through(chosen.option), surest);
@@ -225,7 +223,7 @@ private:
         for (std::size_t i = 1; i < path.size(); ++i) {
             const Node a = path[i - 1], b = path[i];
             const Step step = stepBetween(a.hit, b.hit);
-            changes.push_back(change(options_[a.hit][a.option], options_[b.hit][b.option], step) - step.riders);
+            changes.push_back(change(options_[a.option], options_[b.option], step) - step.riders);
         }
         return changes;
     }
@@ -247,9 +245,10 @@ private:
     std::span<const FreeHit> hits_;
     std::span<const TargetLine> lines_;
     SampleRate rate_;
-    std::vector<PerOption<Option>> options_;
-    std::vector<double> riding_{0}; ///< cost of all hits before each one riding
-    std::vector<PerOption<Node>> from_;
+    std::vector<Option> options_;        ///< of all hits
+    std::vector<std::size_t> begins_{0}; ///< where those of each hit begin, and their end
+    std::vector<double> riding_{0};      ///< cost of all hits before each one riding
+    std::vector<Node> from_;             ///< what comes before each option on the cheapest path to it
 };
 
 } // namespace
