@@ -67,7 +67,14 @@ private slots:
         type(changes(), changes().rowCount() - 1, 0, "2.9"); // no such beat
         QVERIFY(window_->notice().contains("2.9"));
         QVERIFY(placeOf(document().session().map.tempos[1]) == (BarBeat{2, 3}));
-        for (int step = 0; step < 2; ++step)
+        // What is not typed stays as exact as it was, however few digits a cell shows.
+        MapData exact = document().session().map;
+        exact.tempos[1] = {2, {100.0 / 3}, false, 2 + 1.0 / 3};
+        document().perform(SetMap{exact, "x"});
+        type(changes(), 0, 1, "99");
+        QCOMPARE(document().session().map.tempos[0].bpm.value, 99.0);
+        QVERIFY(document().session().map.tempos[1] == exact.tempos[1]);
+        for (int step = 0; step < 4; ++step)
             action("undo")->trigger();
         QCOMPARE(document().session().map.tempos[1].bar, 3);
         type(changes(), 1, 1, "5000"); // refused, and put back

@@ -1,7 +1,7 @@
 #include "hits/song_hit.h"
 #include "session/edit.h"
 #include "support/laid.h"
-#include "timing/landing.h"
+#include "support/plain_song.h"
 
 #include <QtTest>
 
@@ -9,29 +9,11 @@
 #include <random>
 
 using namespace lampo;
+using namespace lampo::test;
 
 namespace {
 
-constexpr std::int64_t sixteenth = 6000; // 120 BPM at 48 kHz
 constexpr SampleRate rate{48000};
-
-Session songOf(FrameCount length = {48000 * 60}) {
-    Session session;
-    session.rate = rate;
-    session.mics = {{}};
-    session.takes = {{'A', {}, {{}}, {}, length}};
-    session.comp = {{Passage{{0}, 0, {}}}, {}};
-    return session;
-}
-
-Hit hitAt(std::int64_t at, double level = 0) {
-    return {{at}, {at}, {at}, 0, 1, Voice::snare, {level}, false};
-}
-
-std::vector<Landing> landed(const Session& session, const std::vector<Hit>& hits,
-                            const std::vector<SongFrame>& attacks = {}) {
-    return land(session, MusicalMap(session.map, session.rate), {}, hits, attacks);
-}
 
 Correction sent(std::int64_t at, std::int64_t line) {
     Correction correction{Correction::Kind::line, 'A', {at}};
