@@ -14,6 +14,7 @@
 #include <QApplication>
 #include <QComboBox>
 #include <QElapsedTimer>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QPixmap>
 
@@ -186,6 +187,8 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     const std::array<std::pair<Stop, const char*>, 2> stops{{{Stop::proof, "proof"}, {Stop::print, "print"}}};
     for (const auto& [stop, name] : stops) {
         window.goTo(stop);
+        if (auto* target = window.findChild<QLineEdit*>(QStringLiteral("Print folder")))
+            target->setText(QStringLiteral("Lighthouse Relay/tight")); // not where the throwaway demo lies
         shoot(window, folder, name);
     }
     showMap(window, folder);
