@@ -11,10 +11,13 @@
 namespace lampo {
 namespace {
 
-constexpr double clearlyBetter = 1.1; // of agreements
-constexpr Milliseconds farOff{15};    // a drummer who sits behind the click is no wrong map
-constexpr int fewestBars = 3;         // a fill is no other meter
-constexpr double hardlyWorse = 5;     // nats: then another place is as well possible
+constexpr double clearlyBetter = 1.1;   // of agreements
+constexpr Milliseconds farOff{15};      // a drummer who sits behind the click is no wrong map
+constexpr Milliseconds farOffStart{30}; // where bar 1 lies at the file's start, or whole bars behind it
+constexpr Milliseconds exactly{2};      // two places are one
+constexpr double sureBars = 4;    // nats for each bar by which another bar 1 must fit better than the file's start
+constexpr int fewestBars = 3;     // a fill is no other meter
+constexpr double hardlyWorse = 5; // nats: then another place is as well possible
 
 MapData scaled(MapData map, double ratio) {
     for (TempoChange& change : map.tempos)
@@ -26,28 +29,44 @@ std::string beatsInWords(double beats) {
     return trimmedNumber(std::abs(beats), 1) + (std::abs(beats) == 1 ? " beat" : " beats");
 }
 
-/// The map with its origin on the beats, moved by whole beats to where the pattern fits best.
-MapData onItsBeats(MapData map, SampleRate rate, std::span<const PulseHit> hits) {
+/// Songs are recorded to a click that starts with the file: a bar 1 there, or whole bars later, is believed more
+/// than any other.
+bool startsWithTheFile(const MapData& map, SampleRate rate) {
     const MusicalMap lines(map, rate);
-    const auto strong = strongHits(lines, hits);
-    const double behind = beatsBehind(strong);
-    map.origin = lines.at(1, behind / 4);
-    const MusicalMap moved(map, rate);
-    const Meter meter = commonMeter(moved, hits);
-    const Pattern usual(meter);
-    int best = 0;
-    double most = -1e12;
-    for (int beat = -meter.beats / 2; beat <= (meter.beats - 1) / 2; ++beat) {
-        double sum = beat == 0 ? 1e-6 : 0; // of equals where it is
-        for (const PulseHit& hit : hits)
-            sum += usual.score(hit, quartersAt(moved, hit.at) * meter.unit / 4 - beat);
-        if (sum > most) {
-            most = sum;
-            best = beat;
-        }
-    }
-    map.origin = moved.at(1, static_cast<double>(best) / meter.unit);
+    const double bar = static_cast<double>((lines.barStart(2) - lines.barStart(1)).frames);
+    const double bars = static_cast<double>(map.origin.frame) / bar;
+    return std::abs(bars - std::round(bars)) * bar <= static_cast<double>(toFrames(exactly, rate).frames);
+}
+
+/// How far the strong hits lie behind the beats.
+Milliseconds offBeats(const MapData& map, SampleRate rate, std::span<const PulseHit> hits) {
+    const MusicalMap lines(map, rate);
+    const double behind = beatsBehind(strongHits(lines, hits));
+    return toMilliseconds(lines.at(1, behind / 4) - map.origin, rate);
+}
+
+/// The map's origin where it must be: as it is when the beats fit then, or else at the file's start when they fit
+/// there, or else at the nearest place where they fit. Which of the beats bar 1 begins with is not asked here.
+MapData onItsBeats(MapData map, SampleRate rate, std::span<const PulseHit> hits) {
+    if (std::abs(offBeats(map, rate, hits).value) < farOff.value)
+        return map;
+    MapData atStart = map;
+    atStart.origin = {0};
+    if (std::abs(offBeats(atStart, rate, hits).value) < farOff.value)
+        return atStart;
+    const MusicalMap lines(map, rate);
+    map.origin = lines.at(1, beatsBehind(strongHits(lines, hits)) / 4);
     return map;
+}
+
+/// What else changes, said with it.
+std::string originInWords(const MapData& was, const MapData& is, SampleRate rate) {
+    if (is.origin == was.origin)
+        return "";
+    if (is.origin == SongFrame{0})
+        return "; bar 1 would lie at the file's start";
+    const double off = toMilliseconds(is.origin - was.origin, rate).value;
+    return "; bar 1 would lie " + trimmedNumber(std::abs(off), 0) + " ms " + (off > 0 ? "later" : "earlier");
 }
 
 std::optional<MapAdvice> adviceOnTempo(const MapData& map, SampleRate rate, std::span<const PulseHit> hits,
@@ -58,12 +77,12 @@ std::optional<MapAdvice> adviceOnTempo(const MapData& map, SampleRate rate, std:
     const double span = strong.back().beats - strong.front().beats;
     if (std::abs(ratio - 1) * span < 0.25 || agreement(strong, ratio) < clearlyBetter * agreement(strong, 1))
         return std::nullopt;
-    MapData better = onItsBeats(scaled(map, ratio), rate, hits);
+    const MapData better = onItsBeats(scaled(map, ratio), rate, hits);
     const std::string more = map.tempos.size() > 1 ? " at bar 1, and the changes by as much" : "";
     return MapAdvice{MapAdvice::Kind::tempo,
                      "The tempo seems to be " + trimmedNumber(bpm * ratio, 2) + " BPM" + more + ", not " +
-                         trimmedNumber(bpm, 2),
-                     std::move(better)};
+                         trimmedNumber(bpm, 2) + originInWords(map, better, rate),
+                     better};
 }
 
 std::optional<MapAdvice> adviceOnOrigin(const MapData& map, SampleRate rate, std::span<const StrongHit> strong) {
@@ -71,7 +90,7 @@ std::optional<MapAdvice> adviceOnOrigin(const MapData& map, SampleRate rate, std
     const MusicalMap lines(map, rate);
     const SongFrame origin = lines.at(1, behind / 4);
     const Milliseconds off = toMilliseconds(origin - map.origin, rate);
-    if (std::abs(off.value) < farOff.value)
+    if (std::abs(off.value) < (startsWithTheFile(map, rate) ? farOffStart : farOff).value)
         return std::nullopt;
     MapData better = map;
     better.origin = origin;
@@ -171,12 +190,22 @@ std::optional<MapAdvice> adviceOnRun(const MapData& map, SampleRate rate, const 
                              : withLonger(std::move(better), rate, run.end - 1, -change.halfBeats)};
 }
 
+/// Nats for each bar by which a run fits better than where the map has it.
+double gainOf(const BarShifts& search, const Run& run) {
+    double sum = 0;
+    for (int bar = run.first; bar < run.end; ++bar)
+        sum += search.worseBy(bar, 0);
+    return sum / std::max(1, run.end - run.first);
+}
+
 std::vector<MapAdvice> adviceOnBars(const MapData& map, SampleRate rate, std::span<const PulseHit> hits) {
     const MusicalMap lines(map, rate);
     BarShifts search(lines, hits);
     std::vector<MapAdvice> advice;
     for (Run run : runsOf(search.find(), search.firstBar())) {
         if (run.shift == run.before || run.end - run.first < fewestBars)
+            continue;
+        if (run.first <= 1 && startsWithTheFile(map, rate) && gainOf(search, run) < sureBars)
             continue;
         run.vague = run.first > search.firstBar() && search.worseBy(run.first - 1, run.shift) < hardlyWorse;
         if (auto found = adviceOnRun(map, rate, run, search.meter()))

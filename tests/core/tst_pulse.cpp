@@ -116,6 +116,50 @@ private slots:
             QVERIFY2(farthestApart(advice.front().map, songAt(truth)) < 8, advice.front().sentence.c_str());
         }
     }
+    /// A click that starts with the file: the tempo alone explains what is played, and the advice changes nothing
+    /// else.
+    void theTempoAloneIsAdvised_data() {
+        QTest::addColumn<int>("countIn"); // bars
+        QTest::addColumn<double>("late"); // ms, of all hits
+        QTest::addColumn<bool>("alike");  // on 1 and 3
+        for (const int bars : {0, 1, 2})
+            for (const double late : {0.0, 5.0, -5.0})
+                for (const bool alike : {false, true})
+                    QTest::addRow("%d bars, %g ms, %s", bars, late, alike ? "alike on 1 and 3" : "back beat")
+                        << bars << late << alike;
+    }
+    void theTempoAloneIsAdvised() {
+        QFETCH(int, countIn);
+        QFETCH(double, late);
+        QFETCH(bool, alike);
+        for (unsigned seed = 1; seed <= 10; ++seed) {
+            const MapData truth = songAt(112, 0);
+            std::vector<PulseHit> hits;
+            std::mt19937 random(seed);
+            std::normal_distribution<> jitter(0, 4 * 48);
+            const double eighth = 60.0 / 112 / 2 * 48000;
+            for (int step = countIn * 8; step < 8 * 32; ++step) {
+                const int inBar = step % 8;
+                const Voice voice = inBar % 4 == 2 ? Voice::snare : Voice::kick;
+                const bool played = inBar % 2 == 0 || (alike ? inBar % 4 == 3 : inBar == 3 || inBar == 5);
+                if (played)
+                    hits.push_back({{std::llround(step * eighth + late * 48 + jitter(random))}, voice, {-2}});
+            }
+            const auto advice = adviceOn(songAt(120, 0), rate, hits);
+            QCOMPARE(advice.size(), std::size_t{1});
+            QCOMPARE(advice.front().map, songAt(112, 0));
+            QCOMPARE(advice.front().sentence, std::string("The tempo seems to be 112 BPM, not 120"));
+            QVERIFY(adviceOn(truth, rate, hits).empty());
+        }
+    }
+    /// Where it must move as well, the sentence says so.
+    void aMovedOriginIsSaid() {
+        const auto hits = Drummer{3}.play(songAt(112, 70000));
+        const auto advice = adviceOn(songAt(120, 0), rate, hits);
+        QCOMPARE(advice.size(), std::size_t{1});
+        QVERIFY(advice.front().map.origin != SongFrame{0});
+        QVERIFY(advice.front().sentence.find("; bar 1 would lie ") != std::string::npos);
+    }
     void aWrongOriginIsFound_data() {
         QTest::addColumn<int>("off"); // frames at 48 kHz
         QTest::newRow("40 ms early") << -1920;
@@ -169,7 +213,7 @@ private slots:
         qInfo("the very bar in %d of 20, vaguely %d", exact, vaguely);
         QVERIFY(vaguely <= 10);
         QVERIFY(beats != 2 || vaguely > 0); // the fill in it looks like the half of an ordinary bar
-        QVERIFY(exact >= 14); // a fill around the place hides it
+        QVERIFY(exact >= 14);               // a fill around the place hides it
     }
     void barsThatFitElsewhereAreNamed() {
         MapData truth = songAt(112);
