@@ -30,7 +30,10 @@ constexpr std::array words{WordRole{"overhead", Role::overhead},
                            WordRole{"oh", Role::overhead},
                            WordRole{"ohl", Role::overhead},
                            WordRole{"ohr", Role::overhead},
+                           WordRole{"over", Role::overhead},
+                           WordRole{"overs", Role::overhead},
                            WordRole{"room", Role::room},
+                           WordRole{"rm", Role::room},
                            WordRole{"rooms", Role::room},
                            WordRole{"amb", Role::room},
                            WordRole{"ambience", Role::room},
@@ -53,9 +56,12 @@ constexpr std::array words{WordRole{"overhead", Role::overhead},
                            WordRole{"bd", Role::kick},
                            WordRole{"bassdrum", Role::kick},
                            WordRole{"kd", Role::kick},
+                           WordRole{"grossecaisse", Role::kick},
                            WordRole{"snare", Role::snare},
                            WordRole{"sn", Role::snare},
                            WordRole{"snr", Role::snare},
+                           WordRole{"snaredrum", Role::snare},
+                           WordRole{"caisseclaire", Role::snare},
                            WordRole{"sd", Role::snare},
                            WordRole{"tom", Role::tom},
                            WordRole{"toms", Role::tom},
@@ -107,6 +113,8 @@ bool says(const std::vector<std::string>& spoken, std::string_view word) {
 }
 
 int placeIn(Role role, const std::vector<std::string>& spoken) {
+    if (isCloseMic(role) && has(spoken, {"trig", "trigger", "trg"}))
+        return -1; // on the drum itself: it hears no bleed
     if (role == Role::kick)
         return has(spoken, {"sub"}) ? 2 : has(spoken, {"out", "outside", "o"}) ? 1 : 0;
     if (role == Role::snare)

@@ -25,8 +25,8 @@ Voice voiceOf(Role role);
 /// What a file name says about its mic.
 struct RoleGuess {
     Role role = Role::other;
-    /// Among mics of one drum the one that hears the attack best comes first: kick inside before outside, snare
-    /// top before bottom. 0 is best.
+    /// Among mics of one drum the one that hears the attack best comes first: a trigger (−1) before every mic, kick
+    /// inside before outside, snare top before bottom.
     int place = 0;
     /// Tells toms apart (rack 1, rack 2, floor …) and is 0 for all else.
     int number = 0;
