@@ -13,6 +13,7 @@
 #include "project/project_file.h"
 #include "seams/planner.h"
 #include "session/edit.h"
+#include "support/given_candidates.h"
 
 #include <sndfile.h>
 #include <aubio/aubio.h>
@@ -138,7 +139,7 @@ BENCHMARK(analysisOfTwelveMicsRemembered)->Unit(benchmark::kMillisecond)->UseRea
 void printOfElevenMics(benchmark::State& state) {
     const auto session = loadProject(demoFolder() / "lighthouse_relay.lampo");
     Analyses analyses;
-    (void)analyseMissing(*session, analyses, Listen::toGuides, {});
+    (void)analyseMissing(*session, analyses, Listen::toWitnesses, {});
     const auto outcome = outcomeOf(*session, analyses);
     const fs::path out = demoFolder() / "printed";
     for (auto _ : state)
@@ -192,19 +193,32 @@ struct LongSession {
     void addCandidates(std::size_t take) {
         std::mt19937 random(static_cast<unsigned>(take) + 1);
         std::normal_distribution<> jitter(0, 300);
-        std::vector<MicAnalysis> perGuide(4);
+        std::vector<std::vector<Candidate>> perGuide(4);
         for (std::int64_t step = 4; step < 6004; ++step) {
             const auto drum = static_cast<std::size_t>(step % 4 == 0 ? 0 : step % 4 == 2 ? 1 : 2 + step / 4 % 2);
             const auto at = step * 4800 + static_cast<std::int64_t>(jitter(random));
             for (std::size_t mic = 0; mic < 4; ++mic)
-                perGuide[mic].candidates.push_back(
-                    {{at + (mic == drum ? 0 : 96)}, {mic == drum ? 0.0 : -22.0}, {20}});
+                perGuide[mic].push_back({{at + (mic == drum ? 0 : 96)}, {mic == drum ? 0.0 : -22.0}, {20}, {}, {}});
         }
         for (std::size_t mic = 0; mic < 4; ++mic)
-            analyses.add(analysisKey(session, session.takes[take], mic),
-                         std::make_shared<const MicAnalysis>(perGuide[mic]));
+            analyses.add(analysisKey(session, session.takes[take], mic), test::heardAs(perGuide[mic]));
+        // As after listening: who struck is told once, beside the candidates.
+        auto question = strokesQuestion(session, analyses.of(session, session.takes[take]));
+        auto strokes = std::make_shared<const TakeStrokes>(tellStrokes(session, question.heard));
+        analyses.add(std::move(question), std::move(strokes));
     }
 };
+
+/// Who struck, and when: once after listening, and again when a drum's mic is said to be another's.
+void strokesOf6000Hits(benchmark::State& state) {
+    const LongSession song;
+    const auto heard = song.analyses.of(song.session, song.session.take());
+    std::size_t strokes = 0;
+    for (auto _ : state)
+        strokes = tellStrokes(song.session, heard).strokes.size();
+    state.counters["strokes"] = static_cast<double>(strokes);
+}
+BENCHMARK(strokesOf6000Hits)->Unit(benchmark::kMillisecond);
 
 void fullRecomputeOf6000Hits(benchmark::State& state) {
     const LongSession song;

@@ -142,6 +142,10 @@ Expected<std::vector<Edit>> editsOf(const Options& options, const Session& sessi
             return tl::unexpected(noSuchMic(session, text.substr(0, cut)));
         edits.emplace_back(SetThreshold{mic, {*numberIn(std::string_view(text).substr(cut + 1))}});
     }
+    if (options.oneHit || options.anchor)
+        edits.emplace_back(
+            SetClusters{{{options.oneHit.value_or(session.clusters.window.value)},
+                         anchorNamed(options.anchor.value_or("")).value_or(session.clusters.anchor)}});
     if (options.shortestGap)
         for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
             edits.emplace_back(SetShortestGap{mic, {*options.shortestGap}});
@@ -267,6 +271,12 @@ void addOptions(CLI::App& command, Options& options) {
         ->allow_extra_args(false)
         ->check(checkThreshold)
         ->group("Detection");
+    command.add_option("--one-hit", options.oneHit, "strokes of different drums this near are one hit, ms")
+        ->check(CLI::Range(0.0, 100.0))
+        ->group("Detection");
+    command.add_option("--anchor", options.anchor, "which stroke of a hit lands: rank, loudest or middle")
+        ->check(CLI::IsMember({"rank", "loudest", "middle"}))
+        ->group("Detection");
     command.add_option("--min-gap", options.shortestGap, "shortest gap between hits of one mic, ms")
         ->check(CLI::Range(10.0, 500.0))
         ->group("Detection");
@@ -342,7 +352,7 @@ Expected<Prepared> prepare(const Options& options) {
     Prepared prepared{std::move(*session), {}, {}};
     if (auto checked = checkAllSamples(prepared.session); !checked)
         return tl::unexpected(checked.error());
-    if (auto analysed = analyseMissing(prepared.session, prepared.analyses, Listen::toGuides, {}); !analysed)
+    if (auto analysed = analyseMissing(prepared.session, prepared.analyses, Listen::toWitnesses, {}); !analysed)
         return tl::unexpected(analysed.error());
     prepared.outcome = outcomeOf(prepared.session, prepared.analyses);
     return prepared;

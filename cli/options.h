@@ -23,6 +23,8 @@ struct Options {
     std::optional<std::string> comp;
     std::vector<std::string> guides;
     std::vector<std::string> thresholds;
+    std::optional<double> oneHit; ///< ms
+    std::optional<std::string> anchor;
     std::optional<double> shortestGap;
     std::filesystem::path tempoMap;
     std::optional<double> tempo;

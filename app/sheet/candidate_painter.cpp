@@ -23,6 +23,18 @@ public:
         paintThreshold(lane, ink);
     }
 
+    /// A drum that does not guide: its strokes are known, and nothing lands on them.
+    void paintStrokes(std::size_t lane) {
+        const Voice voice = voiceOf(state_.session->mics[lane].role);
+        QColor faint = state_.ink.of(voice);
+        faint.setAlphaF(0.45F);
+        const auto strokes = state_.strokesBetween(lane, state_.axis.firstFrame(), state_.axis.lastFrame());
+        if (static_cast<double>(strokes.size()) * roomPerHead > state_.axis.width())
+            return;
+        for (const auto& [at, level] : strokes)
+            heads_.stamp({xOf(at), state_.levelY(lane, level)}, voice, faint, false);
+    }
+
 private:
     void paintHeads(std::size_t lane, Voice voice, const QColor& ink) {
         const double margin = headSize * state_.axis.framesPerPixel();
@@ -101,7 +113,7 @@ private:
 } // namespace
 
 void paintCandidates(QPainter& painter, const SheetState& state) {
-    if (!state.listening)
+    if (!state.listening && !state.allStrokes)
         return;
     painter.save();
     painter.setClipRect(state.layout.lanesArea);
@@ -110,6 +122,8 @@ void paintCandidates(QPainter& painter, const SheetState& state) {
     for (std::size_t lane = 0; lane < state.session->mics.size(); ++lane)
         if (state.listensTo(lane) && state.layout.lanes[lane].intersects(state.layout.lanesArea))
             candidates.paintLane(lane);
+        else if (state.allStrokes && !state.session->mics[lane].guide && !state.playedBand(lane).isEmpty())
+            candidates.paintStrokes(lane);
     painter.restore();
 }
 

@@ -60,6 +60,23 @@ std::vector<SheetState::CandidateRef> SheetState::candidatesBetween(std::size_t 
     return refs;
 }
 
+std::vector<std::pair<SongFrame, Decibels>> SheetState::strokesBetween(std::size_t mic, double firstFrame,
+                                                                       double lastFrame) const {
+    std::vector<std::pair<SongFrame, Decibels>> found;
+    for (const ChosenPiece& piece : outcome->choice.pieces) {
+        if (!piece.laid)
+            continue;
+        const double begin = std::max(firstFrame, static_cast<double>(piece.piece.range.begin.frame));
+        const double end = std::min(lastFrame, static_cast<double>(piece.piece.range.end.frame));
+        for (const Stroke& stroke : outcome->takes[piece.laid->where.take]->strokes->strokes) {
+            const SongFrame at = asPlayed(stroke.at, piece.laid->where.shift);
+            if (stroke.mic == mic && static_cast<double>(at.frame) >= begin && static_cast<double>(at.frame) <= end)
+                found.emplace_back(at, stroke.level);
+        }
+    }
+    return found;
+}
+
 const Candidate& SheetState::candidateOf(CandidateRef ref) const {
     const Placed& where = outcome->choice.pieces[ref.piece].laid->where;
     return outcome->takes[where.take]->heard[ref.mic]->candidates[ref.index];

@@ -25,6 +25,9 @@ struct SheetState {
     std::optional<std::size_t> selected; ///< the hit that keys and panels speak of
     std::vector<std::size_t> selection;  ///< all chosen hits, ascending; holds `selected`
     bool listening = false;              ///< candidates and thresholds are shown (the stop Hits)
+    bool allStrokes = false;             ///< strokes of drums that do not guide are shown as well
+    /// dB above all else from which nothing else is worth naming.
+    static constexpr double explainsNothing = 40;
     /// One candidate of one guide, where its take is laid.
     struct CandidateRef {
         std::size_t mic = 0;
@@ -74,6 +77,9 @@ struct SheetState {
     QRect playedBand(std::size_t lane) const;
     /// Whether a lane shows its mic's candidates.
     bool listensTo(std::size_t lane) const;
+    /// Strokes of a mic's drum in the takes that sound: where they were played, and how loud.
+    std::vector<std::pair<SongFrame, Decibels>> strokesBetween(std::size_t mic, double firstFrame,
+                                                               double lastFrame) const;
     /// Candidates of the takes that sound, between two places of the song.
     std::vector<CandidateRef> candidatesBetween(std::size_t mic, double firstFrame, double lastFrame) const;
     const Candidate& candidateOf(CandidateRef candidate) const;

@@ -159,6 +159,11 @@ void SheetWidget::setListening(bool on) {
     redraw();
 }
 
+void SheetWidget::setAllStrokes(bool on) {
+    state_.allStrokes = on;
+    redraw();
+}
+
 void SheetWidget::takeIn(SheetState::CandidateRef ref) {
     const Candidate& candidate = state_.candidateOf(ref);
     const Placed& where = state_.outcome->choice.pieces[ref.piece].laid->where;

@@ -30,6 +30,8 @@ public:
     /// Several; `current` is the one that keys speak of.
     void selectMany(std::vector<std::size_t> hits, std::optional<std::size_t> current);
     void choose(std::optional<SheetState::CandidateRef> candidate);
+    /// Shows the strokes of drums that do not guide.
+    void setAllStrokes(bool on);
     /// Shows thresholds and candidates.
     void setListening(bool on);
     /// Where the pointer is over the sheet.

@@ -64,13 +64,24 @@ QString wordsFor(const SheetState& state, SheetState::CandidateRef ref) {
     const QString level = QObject::tr("%1 dB in %2").arg(number(candidate.level.value, 1), nameOf(ref.mic));
     switch (judged.verdict) {
     case Verdict::hit:
-        return QObject::tr("A hit, %1, %2 dB above the threshold").arg(level).arg(judged.above.value, 0, 'f', 1);
+        return QObject::tr("A hit, %1, %2 dB above the threshold%3")
+            .arg(level)
+            .arg(judged.above.value, 0, 'f', 1)
+            .arg(judged.fit.value < SheetState::explainsNothing
+                     ? QObject::tr(", %1 dB above what other drums explain").arg(judged.fit.value, 0, 'f', 1)
+                     : QString());
     case Verdict::below:
         return QObject::tr("Below the threshold by %1 dB, %2: a click or A takes it in")
             .arg(-judged.above.value, 0, 'f', 1)
             .arg(level);
     case Verdict::bleed:
-        return QObject::tr("Bleed from %1, %2: a click or A takes it in").arg(nameOf(judged.bleedFrom), level);
+        return QObject::tr("Bleed from %1, which explains it to %2 dB, %3: a click or A takes it in")
+            .arg(nameOf(judged.bleedFrom))
+            .arg(std::abs(judged.fit.value), 0, 'f', 1)
+            .arg(level);
+    case Verdict::unlike:
+        return QObject::tr("Unlike a stroke of its drum, as a ring that swells, %1: a click or A takes it in")
+            .arg(level);
     case Verdict::tooNear:
         return QObject::tr("Too near another hit, %1: a click or A takes it in").arg(level);
     case Verdict::tooFine:

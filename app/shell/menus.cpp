@@ -139,6 +139,12 @@ void MainWindow::buildViewMenu() {
                                  [this] { sheet_->zoomBy(2); }));
     menu->addAction(actions_.add(QStringLiteral("whole-song"), tr("&Whole song"), QKeySequence(Qt::Key_Home),
                                  [this] { sheet_->showAll(); }));
+    auto* strokes =
+        actions_.addSwitch(QStringLiteral("all-strokes"), tr("&Strokes of every drum"),
+                           QKeySequence(tr("Ctrl+Shift+E")), false, [this](bool on) { sheet_->setAllStrokes(on); });
+    strokes->setToolTip(
+        tr("Show in their lanes, faint, the strokes of hats and cymbals and of all that does not guide"));
+    menu->addAction(strokes);
     menu->addSeparator();
     night_ = actions_.addSwitch(QStringLiteral("night"), tr("&Night"), QKeySequence(tr("Ctrl+Shift+N")), false,
                                 [this](bool on) { setNight(on); });

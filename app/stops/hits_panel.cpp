@@ -21,6 +21,7 @@ HitsPanel::HitsPanel(Document& document, QWidget* parent) : Panel(document, tr("
     addListening();
     addEmphasis();
     addFinest();
+    addClusters();
     auto* tallyNote = addNote();
     onChange([=, this] { tallyNote->setText(tally()); });
     addLost();
@@ -215,6 +216,38 @@ void HitsPanel::addFinest() {
     });
 }
 
+void HitsPanel::addClusters() {
+    auto* row = new QHBoxLayout;
+    auto* window = new QDoubleSpinBox;
+    window->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    window->setRange(0, 100);
+    window->setDecimals(0);
+    window->setSuffix(tr(" ms"));
+    window->setKeyboardTracking(false);
+    window->setAccessibleName(tr("Strokes within this time are one hit"));
+    window->setObjectName(QStringLiteral("One hit within"));
+    auto* anchor = new QComboBox;
+    anchor->addItems({tr("highest rank lands"), tr("loudest lands"), tr("their middle lands")});
+    anchor->setAccessibleName(tr("Which stroke of a hit lands"));
+    anchor->setObjectName(QStringLiteral("Anchor"));
+    auto* label = new QLabel(tr("One hit within"));
+    label->setToolTip(tr("Drums struck together are one hit: which of their strokes is put on the line?"));
+    row->addWidget(label);
+    row->addWidget(window);
+    row->addWidget(anchor, 1);
+    column()->addLayout(row);
+    const auto set = [=, this] {
+        if (!refreshing())
+            document_.perform(SetClusters{{{window->value()}, static_cast<Anchor>(anchor->currentIndex())}});
+    };
+    connect(window, &QDoubleSpinBox::valueChanged, this, set);
+    connect(anchor, &QComboBox::activated, this, set);
+    onChange([=, this] {
+        window->setValue(document_.session().clusters.window.value);
+        anchor->setCurrentIndex(static_cast<int>(document_.session().clusters.anchor));
+    });
+}
+
 void HitsPanel::addLost() {
     auto* box = new QWidget;
     auto* row = new QHBoxLayout(box);
@@ -292,12 +325,15 @@ QString HitsPanel::tally() const {
         if (document_.session().sounds(take))
             for (const JudgedCandidate& judged : document_.outcome().takes[take]->found.judged[chosen])
                 ++counts[static_cast<std::size_t>(judged.verdict)];
-    return tr("%1 hits; %2 below the threshold, %3 explained as bleed, %4 too near another, %5 finer than wanted")
-        .arg(counts[0])
-        .arg(counts[1])
-        .arg(counts[2])
-        .arg(counts[3])
-        .arg(counts[4]);
+    const auto count = [&](Verdict verdict) { return counts[static_cast<std::size_t>(verdict)]; };
+    return tr("%1 hits; %2 below the threshold, %3 explained as bleed, %4 unlike the drum, %5 too near another, "
+              "%6 finer than wanted")
+        .arg(count(Verdict::hit))
+        .arg(count(Verdict::below))
+        .arg(count(Verdict::bleed))
+        .arg(count(Verdict::unlike))
+        .arg(count(Verdict::tooNear))
+        .arg(count(Verdict::tooFine));
 }
 
 QString HitsPanel::state() const {

@@ -28,6 +28,7 @@ private:
     void addListening();
     void addEmphasis();
     void addFinest();
+    void addClusters();
     void addLost();
     void showGuides();
     std::size_t mic() const;

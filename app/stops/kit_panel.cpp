@@ -203,6 +203,7 @@ QString KitPanel::notices() const {
         for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
             if (take.files[mic].empty())
                 lines << tr("Take %1 has no file for %2.").arg(QLatin1Char(take.letter)).arg(nameOf(mic));
+    lines += idleNotices();
     for (const KitCheck& check : document_.kitChecks()) {
         if (check.take >= session.takes.size())
             continue;
@@ -216,6 +217,21 @@ QString KitPanel::notices() const {
                          .arg(100 * start.agreed, 0, 'f', 0);
     }
     return (lines + polarityNotices()).join(QLatin1Char('\n'));
+}
+
+/// A drum that nobody struck explains nothing, and its mic gives no hits: said, in case it was struck.
+QStringList KitPanel::idleNotices() const {
+    const Session& session = document_.session();
+    QStringList lines;
+    for (std::size_t take = 0; !session.empty() && take < document_.outcome().takes.size(); ++take) {
+        const TakeStrokes& strokes = *document_.outcome().takes[take]->strokes;
+        for (std::size_t mic = 0; mic < session.mics.size() && mic < strokes.told.size(); ++mic)
+            if (strokes.isIdle(mic))
+                lines << tr("%1: its drum is not heard in take %2.")
+                             .arg(QString::fromStdString(session.mics[mic].shownName()))
+                             .arg(QLatin1Char(session.takes[take].letter));
+    }
+    return lines;
 }
 
 /// One line for each pair, however many takes show it.
@@ -239,12 +255,12 @@ QStringList KitPanel::polarityNotices() const {
 void KitPanel::addBleed() {
     auto* heading = new QLabel(tr("How loud and how late each drum is in each mic (dB · ms)"));
     heading->setFont(textFont(0.92, true));
-    heading->setToolTip(tr("Learned from this recording: dB against the same stroke in its own mic, each by that "
-                           "mic's own strong hits, and milliseconds"));
+    heading->setToolTip(tr("Learned from this recording: dB against the same stroke in its own mic, and "
+                           "milliseconds"));
     column()->addWidget(heading);
     bleed_ = new QTableWidget;
     bleed_->setObjectName(QStringLiteral("Bleed table"));
-    bleed_->setAccessibleName(tr("Bleed: rows are mics, columns are guides"));
+    bleed_->setAccessibleName(tr("Bleed: rows are mics, columns are drums"));
     bleed_->setFont(textFont(0.8));
     bleed_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     bleed_->setSelectionMode(QAbstractItemView::NoSelection);
@@ -258,35 +274,41 @@ void KitPanel::addBleed() {
 
 void KitPanel::showBleed() {
     const Session& session = document_.session();
-    const auto judgement = session.empty() ? nullptr : document_.outcome().takes[take_]->bleed;
-    if (judgement == shownBleed_)
+    const auto strokes = session.empty() ? nullptr : document_.outcome().takes[take_]->strokes;
+    if (strokes == shownStrokes_)
         return;
-    shownBleed_ = judgement;
-    std::vector<std::size_t> guides;
-    for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
-        if (session.mics[mic].guide)
-            guides.push_back(mic);
+    shownStrokes_ = strokes;
+    std::vector<std::size_t> drums;
+    for (std::size_t mic = 0; strokes && mic < session.mics.size(); ++mic)
+        if (session.mics[mic].role != Role::overhead && strokes->drums[mic].asked)
+            drums.push_back(mic);
     bleed_->clear();
-    bleed_->setRowCount(judgement ? static_cast<int>(session.mics.size()) : 0);
-    bleed_->setColumnCount(judgement ? static_cast<int>(guides.size()) : 0);
+    bleed_->setRowCount(strokes ? static_cast<int>(session.mics.size()) : 0);
+    bleed_->setColumnCount(static_cast<int>(drums.size()));
     for (int row = 0; row < bleed_->rowCount(); ++row) {
         const auto mic = static_cast<std::size_t>(row);
         bleed_->setVerticalHeaderItem(row,
                                       new QTableWidgetItem(QString::fromStdString(session.mics[mic].shownName())));
         for (int at = 0; at < bleed_->columnCount(); ++at) {
-            const std::size_t drum = guides[static_cast<std::size_t>(at)];
+            const std::size_t drum = drums[static_cast<std::size_t>(at)];
             bleed_->setHorizontalHeaderItem(
                 at, new QTableWidgetItem(QString::fromStdString(session.mics[drum].shownName())));
-            const BleedPath& path = judgement->matrix.at(drum, mic);
-            const QString text = drum == mic ? tr("own")
-                                 : path.strokes == 0
-                                     ? QString()
-                                     : tr("%1 · %2").arg(number(path.level.value, 0), number(path.late.value, 1));
-            auto* item = new QTableWidgetItem(path.strokes > 0 && path.level.value <= -60 ? tr("seldom") : text);
+            auto* item = new QTableWidgetItem(pathText(*strokes, drum, mic));
             item->setTextAlignment(Qt::AlignCenter);
             bleed_->setItem(row, at, item);
         }
     }
+}
+
+/// "−18 · 2.1": dB and ms.
+QString KitPanel::pathText(const TakeStrokes& strokes, std::size_t drum, std::size_t mic) {
+    if (drum == mic)
+        return strokes.isIdle(drum) ? tr("not heard") : tr("own");
+    const DrumPath& path = strokes.paths.at(drum, mic);
+    if (path.strokes == 0 || strokes.isIdle(drum))
+        return {};
+    const auto level = lossOf(path, strokes.drums[drum]);
+    return tr("%1 · %2").arg(number(level.value, 0), number(path.late.value, 1));
 }
 
 void KitPanel::addFiles() {

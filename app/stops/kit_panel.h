@@ -30,12 +30,14 @@ private:
     void addBleed();
     void addFiles();
     QString notices() const;
+    QStringList idleNotices() const;
     QStringList polarityNotices() const;
+    static QString pathText(const TakeStrokes& strokes, std::size_t drum, std::size_t mic);
     void showBleed();
 
     QWidget* list_ = nullptr;
     QTableWidget* bleed_ = nullptr;
-    std::shared_ptr<const BleedJudgement> shownBleed_;
+    std::shared_ptr<const TakeStrokes> shownStrokes_;
     std::vector<std::string> shown_;
     std::vector<std::function<void()>> rows_;
 };

@@ -57,16 +57,33 @@ void Analyses::add(const AnalysisKey& key, std::shared_ptr<const MicAnalysis> an
     known_[key] = std::move(analysis);
 }
 
+std::shared_ptr<const TakeStrokes> Analyses::strokesOf(const StrokesQuestion& question) const {
+    const auto found =
+        std::find_if(told_.begin(), told_.end(), [&](const auto& known) { return known.first == question; });
+    return found == told_.end() ? nullptr : found->second;
+}
+
+void Analyses::add(StrokesQuestion question, std::shared_ptr<const TakeStrokes> strokes) {
+    constexpr std::size_t kept = 32; // a few for each take: a change of a drum that is undone
+    if (strokesOf(question))
+        return;
+    if (told_.size() == kept)
+        told_.erase(told_.begin());
+    told_.emplace_back(std::move(question), std::move(strokes));
+}
+
 void Analyses::merge(const Analyses& others) {
     known_.insert(others.known_.begin(), others.known_.end());
+    for (const auto& [question, strokes] : others.told_)
+        add(question, strokes);
 }
 
 std::vector<AnalysisKey> Analyses::missing(const Session& session, Listen to) const {
     std::vector<AnalysisKey> keys;
-    const auto want = [&](bool guides, bool sounding) {
+    const auto want = [&](bool witnesses, bool sounding) {
         for (std::size_t take = 0; take < session.takes.size(); ++take)
             for (std::size_t mic = 0; session.sounds(take) == sounding && mic < session.mics.size(); ++mic) {
-                if (session.mics[mic].guide != guides || session.takes[take].files[mic].empty())
+                if (bearsWitness(session, mic) != witnesses || session.takes[take].files[mic].empty())
                     continue;
                 const AnalysisKey key = analysisKey(session, session.takes[take], mic);
                 if (!of(key))
@@ -104,7 +121,7 @@ Expected<void> analyseMissing(const Session& session, Analyses& analyses, Listen
         progress.at(std::accumulate(fractions.begin(), fractions.end(), 0.0) /
                     static_cast<double>(fractions.size()));
     };
-    return tryEachIndex(keys.size(), [&](std::size_t job) -> Expected<void> {
+    auto listened = tryEachIndex(keys.size(), [&](std::size_t job) -> Expected<void> {
         const Progress own{[&, job](double fraction) { reportAs(job, fraction); }, progress.stop};
         auto found = listenOrRemember(keys[job], own, cacheFolder);
         if (!found)
@@ -113,6 +130,19 @@ Expected<void> analyseMissing(const Session& session, Analyses& analyses, Listen
         analyses.add(keys[job], std::make_shared<const MicAnalysis>(std::move(*found)));
         return {};
     });
+    if (listened)
+        forEachIndex(session.takes.size(), [&](std::size_t take) {
+            auto question = strokesQuestion(session, analyses.of(session, session.takes[take]));
+            {
+                const std::scoped_lock lock(guard);
+                if (analyses.strokesOf(question))
+                    return;
+            }
+            auto strokes = std::make_shared<const TakeStrokes>(tellStrokes(session, question.heard));
+            const std::scoped_lock lock(guard);
+            analyses.add(std::move(question), std::move(strokes));
+        });
+    return listened;
 }
 
 } // namespace lampo

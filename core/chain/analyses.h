@@ -2,7 +2,7 @@
 
 #include "base/error.h"
 #include "base/progress.h"
-#include "onsets/candidate.h"
+#include "hits/take_strokes.h"
 #include "session/session.h"
 
 #include <filesystem>
@@ -21,10 +21,10 @@ struct AnalysisKey {
 };
 AnalysisKey analysisKey(const Session& session, const Take& take, std::size_t mic);
 
-/// Hits need the guides of the takes that sound, and the companion that they land on. The other mics' candidates
-/// tell how bleed arrives and whether files start together, those of the other takes what they could give, those of
-/// companions what feel they have.
-enum class Listen { toGuides, toEveryMic };
+/// Hits need the witnesses of the takes that sound (see bearsWitness), and the companion that they land on. The
+/// other mics' candidates tell whether files start together, those of the other takes what they could give, those
+/// of companions what feel they have.
+enum class Listen { toWitnesses, toEveryMic };
 
 /// The candidates of every mic that was listened to so far. A value: copies share the analyses, which never change.
 class Analyses {
@@ -35,21 +35,27 @@ public:
     std::vector<std::shared_ptr<const MicAnalysis>> of(const Session& session, const Take& take) const;
     void add(const AnalysisKey& key, std::shared_ptr<const MicAnalysis> analysis);
 
+    /// Who struck in a take, when that was asked before; else null.
+    std::shared_ptr<const TakeStrokes> strokesOf(const StrokesQuestion& question) const;
+    void add(StrokesQuestion question, std::shared_ptr<const TakeStrokes> strokes);
+
     /// Takes over all that `others` know.
     void merge(const Analyses& others);
 
-    /// What the session wants and is not there: guides of takes that sound first, then all guides, then the rest.
+    /// What the session wants and is not there: witnesses of takes that sound first, then all of them, then the
+    /// rest.
     std::vector<AnalysisKey> missing(const Session& session, Listen to) const;
 
     const std::map<AnalysisKey, std::shared_ptr<const MicAnalysis>>& all() const { return known_; }
 
 private:
     std::map<AnalysisKey, std::shared_ptr<const MicAnalysis>> known_;
+    std::vector<std::pair<StrokesQuestion, std::shared_ptr<const TakeStrokes>>> told_; ///< the newest last
 };
 
-/// Listens to all that is missing, on all cores. With a folder, candidates are kept there by the content of their
-/// files (see candidate_cache.h) and fetched from there when they are known. Errors: those of findOnsets; what was
-/// finished before is kept.
+/// Listens to all that is missing, on all cores, then tells who struck in each take. With a folder, candidates are
+/// kept there by the content of their files (see candidate_cache.h) and fetched from there when they are known.
+/// Errors: those of findOnsets; what was finished before is kept.
 Expected<void> analyseMissing(const Session& session, Analyses& analyses, Listen to, const Progress& progress,
                               const std::filesystem::path& cacheFolder = {});
 

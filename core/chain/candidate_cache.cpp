@@ -9,31 +9,49 @@
 #include <cmath>
 #include <cstring>
 #include <fstream>
+#include <string_view>
 #include <vector>
 
 namespace lampo {
 namespace {
 
 /// Changes whenever the finder hears otherwise than before.
-constexpr std::uint64_t finderVersion = 1;
-constexpr std::array<char, 8> mark{'l', 'a', 'm', 'p', 'o', 'c', '1', '\n'};
+constexpr std::uint64_t finderVersion = 2;
+constexpr std::array<char, 8> mark{'l', 'a', 'm', 'p', 'o', 'c', '2', '\n'};
 constexpr std::uintmax_t largest = 64U << 20;
 
 struct Header {
     std::array<char, 8> mark;
     std::uint64_t count;
     double strong;
-    std::uint64_t checksum; ///< of the entries
+    std::int64_t soundRate; ///< of the file's frames, for AttackSounds; 0: no sounds follow the entries
+    std::uint64_t checksum; ///< of all that follows
 };
 struct Entry {
     std::int64_t at;
     double level;
     double rise;
-};
-static_assert(sizeof(Header) == 32 && sizeof(Entry) == 24);
+    BandEnergies added;
+    BandEnergies before;
 
-std::uint64_t checksumOf(const std::vector<Entry>& entries) {
-    return XXH3_64bits(entries.data(), entries.size() * sizeof(Entry));
+    bool sound() const {
+        const auto finite = [](float power) { return std::isfinite(power) && power >= 0; };
+        return std::isfinite(level) && std::isfinite(rise) && std::all_of(added.begin(), added.end(), finite) &&
+               std::all_of(before.begin(), before.end(), finite);
+    }
+};
+static_assert(sizeof(Header) == 40 && sizeof(Entry) == 56);
+
+std::uint64_t checksumOf(std::string_view bytes) {
+    return XXH3_64bits(bytes.data(), bytes.size());
+}
+
+AttackSounds soundsAt(std::int64_t rate) {
+    return rate == 0 ? AttackSounds() : AttackSounds(SampleRate{static_cast<int>(rate)});
+}
+
+bool isRate(std::int64_t rate) {
+    return rate == 0 || (rate >= 8000 && rate <= 384000);
 }
 
 class Hash {
@@ -82,31 +100,41 @@ std::optional<MicAnalysis> readCandidates(const std::filesystem::path& file) {
     if (!bytes || bytes->size() < sizeof(header))
         return std::nullopt;
     std::memcpy(&header, bytes->data(), sizeof(header));
-    const std::size_t room = (bytes->size() - sizeof(header)) / sizeof(Entry);
-    if (header.mark != mark || header.count != room || !std::isfinite(header.strong) ||
-        sizeof(header) + room * sizeof(Entry) != bytes->size())
+    const std::string_view body = std::string_view(*bytes).substr(sizeof(header));
+    if (header.mark != mark || !std::isfinite(header.strong) || !isRate(header.soundRate) ||
+        header.count > body.size() / sizeof(Entry) || checksumOf(body) != header.checksum)
         return std::nullopt;
-    std::vector<Entry> entries(room);
-    std::copy_n(bytes->data() + sizeof(header), room * sizeof(Entry), reinterpret_cast<char*>(entries.data()));
-    if (checksumOf(entries) != header.checksum)
+    MicAnalysis analysis{{}, {header.strong}, soundsAt(header.soundRate)};
+    const auto entries = static_cast<std::size_t>(header.count);
+    if (body.size() != entries * (sizeof(Entry) + analysis.sounds.length()))
         return std::nullopt;
-    MicAnalysis analysis;
-    analysis.strong = {header.strong};
-    for (const Entry& entry : entries)
-        analysis.candidates.push_back({{entry.at}, {entry.level}, {entry.rise}});
+    for (std::size_t i = 0; i < entries; ++i) {
+        Entry entry{};
+        std::memcpy(&entry, body.data() + i * sizeof(Entry), sizeof(Entry));
+        const bool later = analysis.candidates.empty() || entry.at > analysis.candidates.back().at.frame;
+        if (!entry.sound() || !later)
+            return std::nullopt;
+        analysis.candidates.push_back({{entry.at}, {entry.level}, {entry.rise}, entry.added, entry.before});
+    }
+    const std::string_view sounds = body.substr(entries * sizeof(Entry));
+    analysis.sounds.setSamples({sounds.begin(), sounds.end()});
     return analysis;
 }
 
 Expected<void> writeCandidates(const std::filesystem::path& file, const MicAnalysis& analysis) {
-    std::vector<Entry> entries;
-    for (const Candidate& candidate : analysis.candidates)
-        entries.push_back({candidate.at.frame, candidate.level.value, candidate.rise.value});
-    const Header header{mark, entries.size(), analysis.strong.value, checksumOf(entries)};
-    std::string bytes(reinterpret_cast<const char*>(&header), sizeof(header));
-    bytes.append(reinterpret_cast<const char*>(entries.data()), entries.size() * sizeof(Entry));
+    std::string body;
+    for (const Candidate& candidate : analysis.candidates) {
+        const Entry entry{candidate.at.frame, candidate.level.value, candidate.rise.value, candidate.added,
+                          candidate.before};
+        body.append(reinterpret_cast<const char*>(&entry), sizeof(entry));
+    }
+    const auto& sounds = analysis.sounds.samples();
+    body.append(sounds.begin(), sounds.end());
+    const Header header{mark, analysis.candidates.size(), analysis.strong.value,
+                        sounds.empty() ? 0 : analysis.sounds.rate().hz, checksumOf(body)};
     std::error_code code;
     std::filesystem::create_directories(file.parent_path(), code);
-    return writeAtomically(file, bytes);
+    return writeAtomically(file, std::string(reinterpret_cast<const char*>(&header), sizeof(header)) + body);
 }
 
 } // namespace lampo

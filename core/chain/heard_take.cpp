@@ -66,20 +66,16 @@ Session askedOfLandings(const Session& session, std::size_t take) {
 std::shared_ptr<const HeardTake> hearTake(const Session& session, std::size_t take, const Analyses& analyses,
                                           std::shared_ptr<const HeardTake> before) {
     const Take& files = session.takes[take];
-    HeardTake next{askedOfHits(session, take), analyses.of(session, files), nullptr, {}};
-    const bool sameHeard = before && before->heard == next.heard;
-    if (sameHeard && before->asked == next.asked)
+    HeardTake next{
+        askedOfHits(session, take), strokesQuestion(session, analyses.of(session, files)), nullptr, {}, {}};
+    const bool sameQuestion = before && before->question == next.question;
+    if (sameQuestion && before->asked == next.asked)
         return before;
-    std::vector<const MicAnalysis*> perMic;
-    for (const auto& analysis : next.heard)
-        perMic.push_back(analysis.get());
-    const auto sameGuides = [&] {
-        return std::equal(session.mics.begin(), session.mics.end(), before->asked.mics.begin(),
-                          before->asked.mics.end(), [](const Mic& a, const Mic& b) { return a.guide == b.guide; });
-    };
-    next.bleed = sameHeard && sameGuides() ? before->bleed
-                                           : std::make_shared<const BleedJudgement>(judgeBleed(session, perMic));
-    next.found = findHits(session, files, perMic, *next.bleed);
+    next.strokes = sameQuestion ? before->strokes : analyses.strokesOf(next.question);
+    if (!next.strokes)
+        next.strokes = std::make_shared<const TakeStrokes>(tellStrokes(session, next.question.heard));
+    next.heard = next.strokes->mics;
+    next.found = findHits(session, files, *next.strokes);
     return std::make_shared<const HeardTake>(std::move(next));
 }
 

@@ -8,9 +8,10 @@ namespace lampo {
 
 /// All that was heard in one take: its candidates, what they know of each other, and its hits.
 struct HeardTake {
-    Session asked;                                         ///< the part of the session that all this follows from
-    std::vector<std::shared_ptr<const MicAnalysis>> heard; ///< one per mic, null where it was not listened to
-    std::shared_ptr<const BleedJudgement> bleed;
+    Session asked;            ///< the part of the session that all this follows from
+    StrokesQuestion question; ///< what the strokes follow from
+    std::shared_ptr<const TakeStrokes> strokes;
+    std::vector<std::shared_ptr<const MicAnalysis>> heard; ///< strokes->mics: null where it was not listened to
     FoundHits found;
 };
 

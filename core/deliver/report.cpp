@@ -26,13 +26,15 @@ json micsJson(const Session& session, const Analyses& analyses, const Outcome& o
         const auto& file = session.take().files[mic];
         const auto analysis =
             session.mics[mic].guide ? analyses.of(analysisKey(session, session.take(), mic)) : nullptr;
+        const TakeStrokes& strokes = *outcome.takes[session.lead()]->strokes;
         const auto hits = std::count_if(outcome.hits.begin(), outcome.hits.end(),
                                         [&](const Hit& hit) { return (hit.heardBy & onlyMic(mic)) != 0; });
         list.push_back({{"file", file.file.filename().string()},
                         {"role", name(session.mics[mic].role)},
                         {"guide", session.mics[mic].guide},
                         {"candidates", analysis ? analysis->candidates.size() : 0},
-                        {"hits", hits}});
+                        {"hits", hits},
+                        {"idle", strokes.isIdle(mic)}});
     }
     return list;
 }
@@ -67,6 +69,23 @@ json hitsJson(const Session& session, const Outcome& outcome) {
                         {"bar", place.bar},
                         {"beat", rounded(place.beat, 1e-6)},
                         {"state", name(landing.state)}});
+    }
+    return list;
+}
+
+/// All strokes of all drums in the takes that sound, guides or not.
+json strokesJson(const Session& session, const Outcome& outcome) {
+    json list = json::array();
+    for (std::size_t take = 0; take < session.takes.size(); ++take) {
+        if (!session.sounds(take))
+            continue;
+        for (const Stroke& stroke : outcome.takes[take]->strokes->strokes)
+            list.push_back({{"take", letterOf(session, take)},
+                            {"at", stroke.at.frame},
+                            {"drum", name(stroke.voice)},
+                            {"level_db", rounded(stroke.level.value, 0.01)},
+                            {"mic", session.mics[stroke.mic].stem},
+                            {"guide", session.mics[stroke.mic].guide}});
     }
     return list;
 }
@@ -106,6 +125,7 @@ std::string reportText(const Session& session, const Analyses& analyses, const O
                       {"length", session.length().frames},
                       {"mics", micsJson(session, analyses, outcome)},
                       {"hits", hitsJson(session, outcome)},
+                      {"strokes", strokesJson(session, outcome)},
                       {"slices", slicesJson(session, *outcome.plan)},
                       {"seams", seams},
                       {"warnings", warnings}};

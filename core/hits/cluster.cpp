@@ -57,7 +57,7 @@ private:
         const auto at = clusters_.erase(clusters_.begin() + static_cast<std::ptrdiff_t>(index));
         std::vector<Cluster> parts;
         for (const Attack& attack : whole.attacks)
-            parts.push_back(Cluster::of({attack}));
+            parts.push_back(Cluster::of({attack}, session_.clusters.anchor));
         clusters_.insert(at, parts.begin(), parts.end());
         return true;
     }
@@ -71,7 +71,7 @@ private:
             attacks.insert(attacks.end(), clusters_[c].attacks.begin(), clusters_[c].attacks.end());
         if (attacks.empty())
             return false;
-        clusters_[first] = Cluster::of(std::move(attacks));
+        clusters_[first] = Cluster::of(std::move(attacks), session_.clusters.anchor);
         clusters_.erase(clusters_.begin() + static_cast<std::ptrdiff_t>(first) + 1,
                         clusters_.begin() + static_cast<std::ptrdiff_t>(last) + 1);
         return true;
@@ -97,11 +97,13 @@ private:
 
 } // namespace
 
-Cluster Cluster::of(std::vector<Attack> attacks) {
+Cluster Cluster::of(std::vector<Attack> attacks, Anchor anchor) {
     Cluster cluster;
     cluster.attacks = std::move(attacks);
     const auto leader =
-        std::min_element(cluster.attacks.begin(), cluster.attacks.end(), [](const Attack& a, const Attack& b) {
+        std::min_element(cluster.attacks.begin(), cluster.attacks.end(), [&](const Attack& a, const Attack& b) {
+            if (anchor == Anchor::loudest && a.level != b.level)
+                return a.level > b.level;
             return std::pair(a.mic, a.at) < std::pair(b.mic, b.at);
         });
     Hit& hit = cluster.hit;
@@ -111,6 +113,11 @@ Cluster Cluster::of(std::vector<Attack> attacks) {
         hit.heardBy |= onlyMic(attack.mic);
         hit.first = std::min(hit.first, attack.grace);
         hit.last = std::max(hit.last, attack.at);
+    }
+    if (anchor == Anchor::middle) {
+        const auto earliest = std::min_element(cluster.attacks.begin(), cluster.attacks.end(),
+                                               [](const Attack& a, const Attack& b) { return a.at < b.at; });
+        hit.anchor = earliest->at + FrameCount{(hit.last - earliest->at).frames / 2};
     }
     return cluster;
 }
@@ -134,7 +141,7 @@ bool Cluster::anchorAt(std::size_t mic) {
     return true;
 }
 
-std::vector<Cluster> joinClusters(std::span<const Attack> attacks, FrameCount window) {
+std::vector<Cluster> joinClusters(std::span<const Attack> attacks, FrameCount window, Anchor anchor) {
     std::vector<Cluster> clusters;
     std::size_t begin = 0;
     MicSet heard = 0;
@@ -143,14 +150,16 @@ std::vector<Cluster> joinClusters(std::span<const Attack> attacks, FrameCount wi
             i > begin && attacks[i].at - attacks[begin].at <= window && (heard & onlyMic(attacks[i].mic)) == 0;
         if (!joins && i > begin) {
             clusters.push_back(Cluster::of({attacks.begin() + static_cast<std::ptrdiff_t>(begin),
-                                            attacks.begin() + static_cast<std::ptrdiff_t>(i)}));
+                                            attacks.begin() + static_cast<std::ptrdiff_t>(i)},
+                                           anchor));
             begin = i;
             heard = 0;
         }
         heard |= onlyMic(attacks[i].mic);
     }
     if (begin < attacks.size())
-        clusters.push_back(Cluster::of({attacks.begin() + static_cast<std::ptrdiff_t>(begin), attacks.end()}));
+        clusters.push_back(
+            Cluster::of({attacks.begin() + static_cast<std::ptrdiff_t>(begin), attacks.end()}, anchor));
     return clusters;
 }
 

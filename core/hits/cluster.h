@@ -25,15 +25,15 @@ struct Cluster {
     std::vector<Attack> attacks; ///< in order of time; empty for a bare cut
     Hit hit;
 
-    /// The hit as its attacks make it: the highest-ranked guide (the lowest index) gives the anchor.
-    static Cluster of(std::vector<Attack> attacks);
+    /// The hit as its attacks make it. `anchor` says which of them lands; ranks are the mics' indices.
+    static Cluster of(std::vector<Attack> attacks, Anchor anchor);
     static Cluster bareCut(SourceFrame at);
     /// Makes `mic`'s attack the anchor; false when it has none here.
     bool anchorAt(std::size_t mic);
 };
 
 /// A cluster opens with its earliest attack and takes each guide once within `window`. `attacks` ascend.
-std::vector<Cluster> joinClusters(std::span<const Attack> attacks, FrameCount window);
+std::vector<Cluster> joinClusters(std::span<const Attack> attacks, FrameCount window, Anchor anchor);
 
 /// Obeys the corrections of one take, in the order existence, cluster, anchor, start, drum; additions were obeyed
 /// when the attacks were collected. Returns those that find no hit.

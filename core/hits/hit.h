@@ -39,12 +39,13 @@ struct Hit {
 };
 
 /// What a threshold and the neighbours made of a candidate.
-enum class Verdict { hit, below, bleed, tooNear, tooFine };
-inline constexpr int verdicts = 5;
+enum class Verdict { hit, below, bleed, unlike, tooNear, tooFine };
+inline constexpr int verdicts = 6;
 
 struct JudgedCandidate {
     Verdict verdict = Verdict::hit;
     std::size_t bleedFrom = 0; ///< the mic whose drum explains it, when it is bleed
+    Decibels fit;              ///< see Told::fit
     Decibels above;            ///< how far it lies above (or below) the threshold that rules there
 };
 

@@ -48,26 +48,30 @@ private:
     std::vector<std::pair<Range<SongFrame>, const Section*>> ranges_;
 };
 
-std::vector<MicCandidates> heardBy(const Session& session, std::span<const MicAnalysis* const> analyses,
-                                   bool onlyGuides) {
-    std::vector<MicCandidates> heard;
-    for (std::size_t mic = 0; mic < std::min({session.mics.size(), analyses.size(), mostMics}); ++mic)
-        if (analyses[mic] && (!onlyGuides || session.mics[mic].guide))
-            heard.push_back({mic, analyses[mic]->candidates});
-    return heard;
+/// A guide and what it heard.
+struct Guide {
+    std::size_t mic = 0; ///< index in the session
+    std::span<const Candidate> candidates;
+};
+
+std::vector<Guide> guidesOf(const Session& session, const TakeStrokes& strokes) {
+    std::vector<Guide> guides;
+    for (std::size_t mic = 0; mic < std::min(session.mics.size(), strokes.mics.size()); ++mic)
+        if (session.mics[mic].guide && strokes.mics[mic] && strokes.drums[mic].asked)
+            guides.push_back({mic, strokes.mics[mic]->candidates});
+    return guides;
 }
 
 class Finder {
 public:
-    Finder(const Session& session, const Take& take, std::span<const MicAnalysis* const> analyses,
-           const BleedJudgement& bleed)
-        : session_(session), take_(take), bleed_(bleed), map_(session.map, session.rate),
-          places_(session, map_, take.start), guides_(heardBy(session, analyses, true)) {
+    Finder(const Session& session, const Take& take, const TakeStrokes& strokes)
+        : session_(session), take_(take), strokes_(strokes), map_(session.map, session.rate),
+          places_(session, map_, take.start), guides_(guidesOf(session, strokes)) {
         found_.judged.resize(session.mics.size());
     }
 
     FoundHits run() {
-        for (const MicCandidates& guide : guides_) {
+        for (const Guide& guide : guides_) {
             judge(guide);
             keepGap(guide);
         }
@@ -76,7 +80,8 @@ public:
                 takeIn(correction);
         std::sort(attacks_.begin(), attacks_.end(),
                   [](const Attack& a, const Attack& b) { return std::pair(a.at, a.mic) < std::pair(b.at, b.mic); });
-        clusters_ = joinClusters(attacks_, toFrames(session_.clusters.window, session_.rate));
+        clusters_ =
+            joinClusters(attacks_, toFrames(session_.clusters.window, session_.rate), session_.clusters.anchor);
         thin();
         insertBareCuts();
         found_.lost = obeyCorrections(session_, take_.letter, clusters_);
@@ -99,24 +104,25 @@ private:
         return listening;
     }
 
-    void judge(const MicCandidates& guide) {
+    void judge(const Guide& guide) {
         const Mic& mic = session_.mics[guide.mic];
         auto& judged = found_.judged[guide.mic];
         judged.resize(guide.candidates.size());
         for (std::size_t c = 0; c < judged.size(); ++c) {
             const Candidate& candidate = guide.candidates[c];
             const Listening listening = listeningAt(mic, candidate.at);
-            const std::size_t by = bleed_.explainedBy[guide.mic][c];
+            const Told& told = strokes_.told[guide.mic][c];
             judged[c].above = {candidate.level.value - listening.threshold.value};
-            judged[c].bleedFrom = by;
+            judged[c].bleedFrom = told.by;
+            judged[c].fit = told.fit;
             if (candidate.level < listening.threshold)
                 judged[c].verdict = Verdict::below;
-            else if (listening.judgesBleed && by != guide.mic)
-                judged[c].verdict = Verdict::bleed;
+            else if (listening.judgesBleed && told.as != Told::As::stroke)
+                judged[c].verdict = told.as == Told::As::bleed ? Verdict::bleed : Verdict::unlike;
         }
     }
 
-    Attack attackOf(const MicCandidates& guide, std::size_t candidate) const {
+    Attack attackOf(const Guide& guide, std::size_t candidate) const {
         const Candidate& now = guide.candidates[candidate];
         return {now.at,
                 now.at,
@@ -128,7 +134,7 @@ private:
                 false};
     }
 
-    void keepGap(const MicCandidates& guide) {
+    void keepGap(const Guide& guide) {
         auto& judged = found_.judged[guide.mic];
         std::size_t kept = judged.size(); // index of the last hit's candidate
         for (std::size_t c = 0; c < judged.size(); ++c) {
@@ -237,10 +243,10 @@ private:
 
     const Session& session_;
     const Take& take_;
-    const BleedJudgement& bleed_;
+    const TakeStrokes& strokes_;
     MusicalMap map_;
     OwnPlaces places_;
-    std::vector<MicCandidates> guides_;
+    std::vector<Guide> guides_;
     std::vector<Attack> attacks_;
     std::vector<Cluster> clusters_;
     FoundHits found_;
@@ -248,25 +254,8 @@ private:
 
 } // namespace
 
-BleedJudgement judgeBleed(const Session& session, std::span<const MicAnalysis* const> analyses) {
-    const auto guides = heardBy(session, analyses, true);
-    BleedJudgement judgement;
-    judgement.matrix =
-        BleedMatrix::learn(guides, heardBy(session, analyses, false), session.mics.size(), session.rate);
-    judgement.explainedBy.resize(session.mics.size());
-    auto explained = explainBleed(guides, judgement.matrix, session.rate);
-    for (std::size_t g = 0; g < guides.size(); ++g)
-        judgement.explainedBy[guides[g].mic] = std::move(explained[g]);
-    return judgement;
-}
-
-FoundHits findHits(const Session& session, const Take& take, std::span<const MicAnalysis* const> analyses,
-                   const BleedJudgement& bleed) {
-    return Finder(session, take, analyses, bleed).run();
-}
-
-FoundHits findHits(const Session& session, const Take& take, std::span<const MicAnalysis* const> analyses) {
-    return findHits(session, take, analyses, judgeBleed(session, analyses));
+FoundHits findHits(const Session& session, const Take& take, const TakeStrokes& strokes) {
+    return Finder(session, take, strokes).run();
 }
 
 } // namespace lampo

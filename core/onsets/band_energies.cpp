@@ -45,8 +45,11 @@ BandFilters::BandFilters(SampleRate rate) {
     }
 }
 
-BandMeter::BandMeter(SampleRate rate)
-    : hop_(64 * std::bit_floor(static_cast<std::size_t>(std::max(1, rate.hz / 44000)))), filters_(rate) {}
+std::size_t hopOf(SampleRate rate) {
+    return 64 * std::bit_floor(static_cast<std::size_t>(std::max(1, rate.hz / 44000)));
+}
+
+BandMeter::BandMeter(SampleRate rate) : hop_(hopOf(rate)), filters_(rate) {}
 
 void BandMeter::add(std::span<const float> samples, std::vector<BandEnergies>& out) {
     BandFilters filters = filters_; // in registers

@@ -13,6 +13,14 @@ inline constexpr std::size_t bandCount = 4;
 /// Mean square of a hop in the bands below 150 Hz, 150 to 700 Hz, 700 Hz to 3.5 kHz, and above.
 using BandEnergies = std::array<float, bandCount>;
 
+/// Of all bands together; weights are amplitudes.
+inline float weightedPower(const BandEnergies& energies, const BandEnergies& weights) {
+    float power = 0;
+    for (std::size_t band = 0; band < bandCount; ++band)
+        power += weights[band] * weights[band] * energies[band];
+    return power;
+}
+
 /// Four second-order sections side by side in one vector register (after R. Bristow-Johnson's "Cookbook formulae
 /// for audio EQ biquad filter coefficients").
 class BandFilters {
@@ -42,13 +50,15 @@ private:
     Lanes s1_{}, s2_{};
 };
 
+/// Frames of a hop: 64 at 44.1 and 48 kHz, 128 at 88.2 and 96 kHz, and so on.
+std::size_t hopOf(SampleRate rate);
+
 /// Splits a stream into four bands and measures each over hops of about 1.3 ms. About 4 ns a frame, which is
 /// what makes the analysis fast.
 class BandMeter {
 public:
     explicit BandMeter(SampleRate rate);
 
-    /// 64 frames at 44.1 and 48 kHz, 128 at 88.2 and 96 kHz, and so on.
     std::size_t hop() const { return hop_; }
     /// Whole hops only: samples.size() must be a multiple of hop(). Appends one entry per hop.
     void add(std::span<const float> samples, std::vector<BandEnergies>& out);

@@ -2,6 +2,8 @@
 
 #include "base/position.h"
 #include "base/units.h"
+#include "onsets/attack_sound.h"
+#include "onsets/band_energies.h"
 
 #include <vector>
 
@@ -9,16 +11,19 @@ namespace lampo {
 
 /// A possible onset of one mic.
 struct Candidate {
-    SourceFrame at; ///< the first frame of the attack
-    Decibels level; ///< relative to the mic's typical strong hit, in the mic's weighted bands
-    Decibels rise;  ///< how far the weighted bands rose above what sounded before
+    SourceFrame at;        ///< the first frame of the attack
+    Decibels level;        ///< relative to the mic's typical strong hit, in the mic's weighted bands
+    Decibels rise;         ///< how far the weighted bands rose above what sounded before
+    BandEnergies added{};  ///< mean squares (full scale = 1) by which each band rose; not weighted
+    BandEnergies before{}; ///< each band's loudest hop shortly before
     bool operator==(const Candidate&) const = default;
 };
 
 /// All there is to know about one mic of one take; thresholds only choose among it.
 struct MicAnalysis {
-    std::vector<Candidate> candidates; ///< in order of time
-    Decibels strong{-200};             ///< the typical strong hit, dBFS in the weighted bands; −200 when silent
+    std::vector<Candidate> candidates{}; ///< in order of time
+    Decibels strong{-200};               ///< the typical strong hit, dBFS in the weighted bands; −200 when silent
+    AttackSounds sounds{};               ///< of each candidate, in the same order; or none of any
 };
 
 } // namespace lampo

@@ -38,9 +38,8 @@ Expected<std::vector<BandEnergies>> measure(AudioReader& reader, BandMeter& mete
 
 std::vector<float> weighted(const std::vector<BandEnergies>& energies, const BandEnergies& weights) {
     std::vector<float> power(energies.size());
-    for (std::size_t h = 0; h < energies.size(); ++h)
-        for (std::size_t band = 0; band < bandCount; ++band)
-            power[h] += weights[band] * weights[band] * energies[h][band];
+    std::transform(energies.begin(), energies.end(), power.begin(),
+                   [&](const BandEnergies& hop) { return weightedPower(hop, weights); });
     return power;
 }
 
@@ -171,16 +170,32 @@ BandEnergies loudest(const std::vector<BandEnergies>& energies, std::size_t firs
 /// What rings on swings by this much; only what rises above it was added by an attack.
 constexpr float swing = 1.4F;
 
+struct Rise {
+    BandEnergies added{}, before{};
+};
+
 /// What the attack added to what was sounding, band by band: the ring of a loud stroke does not lend its level to a
 /// soft one, nor a swinging tone its own to a rustle above it.
-float addedPower(const std::vector<BandEnergies>& energies, const BandEnergies& weights, std::size_t hop) {
+Rise riseAt(const std::vector<BandEnergies>& energies, std::size_t hop) {
     const std::size_t start = hop > riseHops ? hop - riseHops : 0;
     const BandEnergies before = loudest(energies, start - std::min(start, levelHops), start);
     const BandEnergies after = loudest(energies, start, start + levelHops + riseHops);
-    float added = 0;
+    Rise rise{{}, before};
     for (std::size_t band = 0; band < bandCount; ++band)
-        added += weights[band] * weights[band] * std::max(0.0F, after[band] - swing * before[band]);
-    return added;
+        rise.added[band] = std::max(0.0F, after[band] - swing * before[band]);
+    return rise;
+}
+
+Expected<void> keepSounds(AudioReader& reader, MicAnalysis& analysis) {
+    AttackSounds& sounds = analysis.sounds = AttackSounds(reader.info().rate);
+    std::vector<float> frames(sounds.framesWanted());
+    const auto lead = static_cast<std::int64_t>(sounds.lead() * sounds.factor() + sounds.margin());
+    for (const Candidate& candidate : analysis.candidates) {
+        if (auto read = reader.read(candidate.at - FrameCount{lead}, frames); !read)
+            return tl::unexpected(read.error());
+        sounds.add(frames);
+    }
+    return {};
 }
 
 } // namespace
@@ -207,10 +222,14 @@ Expected<MicAnalysis> findOnsets(AudioReader& reader, const OnsetSettings& setti
             return tl::unexpected(at.error());
         if (!analysis.candidates.empty() && *at <= analysis.candidates.back().at)
             continue;
-        const float level = decibelsOfPower(addedPower(*energies, settings.weights, peak.hop)) -
+        const Rise added = riseAt(*energies, peak.hop);
+        const float level = decibelsOfPower(weightedPower(added.added, settings.weights)) -
                             static_cast<float>(analysis.strong.value);
-        analysis.candidates.push_back({*at, {level}, {peak.rise}});
+        analysis.candidates.push_back({*at, {level}, {peak.rise}, added.added, added.before});
     }
+    if (settings.keepsSounds)
+        if (auto kept = keepSounds(reader, analysis); !kept)
+            return tl::unexpected(kept.error());
     progress.at(1.0);
     return analysis;
 }

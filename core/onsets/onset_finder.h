@@ -15,6 +15,7 @@ struct OnsetSettings {
     /// the more its energy swings without any attack.
     BandEnergies leastRise{6.0F, 5.2F, 3.0F, 2.0F}; ///< dB
     Decibels floor{-55};                            ///< what is this far below the strong hits is silence
+    bool keepsSounds = true;                        ///< see MicAnalysis::sounds
 };
 
 /// Finds every possible onset of one mic. Reads the file twice: once for the energies of short hops, once around

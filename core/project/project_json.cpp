@@ -255,6 +255,12 @@ void readSettings(const json& j, Session& session) {
                      {number(seams, "fade_ms", 1, 50)},
                      fill == "open" ? Fill::open : Fill::borrow};
     session.clusters.window = {number(j, "cluster_window_ms", 0, 100)};
+    if (j.contains("cluster_anchor")) {
+        const auto anchor = anchorNamed(text(j, "cluster_anchor"));
+        if (!anchor)
+            throw Damage{"\"cluster_anchor\" is none of the known names"};
+        session.clusters.anchor = *anchor;
+    }
 }
 
 void checkWhole(const Session& session) {
@@ -341,6 +347,7 @@ json sessionJson(const Session& session, const fs::path& folder) {
                {"fade_ms", session.seams.fade.value},
                {"fill", session.seams.fill == Fill::borrow ? "borrow" : "open"}}},
              {"cluster_window_ms", session.clusters.window.value},
+             {"cluster_anchor", name(session.clusters.anchor)},
              {"corrections", listJson(session.corrections, correctionJson)}};
     if (session.finest)
         out["finest"] = finestJson(*session.finest);

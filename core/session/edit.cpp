@@ -137,6 +137,10 @@ struct Applier {
             all.push_back(e.listening);
         return {};
     }
+    Expected<void> operator()(const SetClusters& e) {
+        return ranged(e.clusters.window.value, 0, 100, "The time within which strokes are one hit", "ms",
+                      [&] { next.clusters = e.clusters; });
+    }
     Expected<void> operator()(const SetFinest& e) {
         if (e.section && *e.section >= next.sections.size())
             return fail(ErrorKind::badValue, "There is no such section");
@@ -182,7 +186,11 @@ struct Applier {
         return {};
     }
     Expected<void> operator()(const SetRole& e) {
-        return onMic(e.mic, [&](Mic& mic) { return mic.role = e.role, done(); });
+        return onMic(e.mic, [&](Mic& mic) {
+            if (mic.threshold == usualThreshold(mic.role)) // nobody set it
+                mic.threshold = usualThreshold(e.role);
+            return mic.role = e.role, done();
+        });
     }
     Expected<void> operator()(const MoveMic& e) {
         if (e.from >= next.mics.size() || e.to >= next.mics.size())
@@ -345,6 +353,10 @@ std::string describe(const Session& session, const Edit& edit) {
             },
             [&](const SetSectionListening& e) {
                 return "Listening to " + e.listening.mic + " in " + sectionName(e.section);
+            },
+            [&](const SetClusters& e) {
+                return "One hit within " + trimmedNumber(e.clusters.window.value, 1) + " ms, " +
+                       std::string(name(e.clusters.anchor)) + " lands";
             },
             [&](const SetFinest& e) {
                 return "Finest note of " + (e.section ? sectionName(*e.section) : "the song") + " " +

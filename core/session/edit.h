@@ -71,6 +71,10 @@ struct SetFinest {
     std::optional<std::size_t> section;
     std::optional<Finest> finest;
 };
+/// Which strokes are one hit, and which of them lands. The window is 0 to 100 ms.
+struct SetClusters {
+    ClusterSettings clusters;
+};
 struct SetLabel {
     std::size_t mic;
     std::string label;
@@ -131,9 +135,9 @@ struct DropCorrections {
 
 using Edit = std::variant<SetTempo, SetMeter, SetOrigin, SetGrid, SetSectionGrid, SetStrength, SetLeadIn, SetFade,
                           SetFill, SetGuide, SetThreshold, SetShortestGap, SetBleedJudging, SetEmphasis,
-                          SetSectionListening, SetFinest, SetLabel, SetGroup, SetOffsets, ArrangeKit, BringIn,
-                          SetRole, MoveMic, SetMicLevel, SetMute, SetSolo, MuteCompanion, Correct, DropCorrections,
-                          TakeEdit, TimingEdit, HandEdit, FeelEdit>;
+                          SetSectionListening, SetFinest, SetClusters, SetLabel, SetGroup, SetOffsets, ArrangeKit,
+                          BringIn, SetRole, MoveMic, SetMicLevel, SetMute, SetSolo, MuteCompanion, Correct,
+                          DropCorrections, TakeEdit, TimingEdit, HandEdit, FeelEdit>;
 
 /// The session after the edit; the one given is not touched. Errors: badValue (a value out of its range, an index
 /// that does not exist), with a sentence that names the range.

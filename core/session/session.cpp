@@ -5,6 +5,10 @@
 
 namespace lampo {
 
+Decibels usualThreshold(Role role) {
+    return role == Role::snare ? Decibels{-30} : role == Role::tom ? Decibels{-21} : Decibels{-24};
+}
+
 const SectionListening* Section::listeningOf(const std::string& mic) const {
     const auto found =
         std::find_if(listening.begin(), listening.end(), [&](const auto& l) { return l.mic == mic; });

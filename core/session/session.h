@@ -38,6 +38,10 @@ struct Mic {
     const std::string& shownName() const { return label.empty() ? stem : label; }
 };
 
+/// From where on strokes of a role's drum count: a snare's ghost notes lie 18 to 28 dB under its backbeat, other
+/// drums are rarely played so softly (common practice, no source).
+Decibels usualThreshold(Role role);
+
 /// One performance: a file for each mic, all on one time axis.
 struct Take {
     char letter = 'A';

@@ -7,6 +7,7 @@
 
 #include <array>
 #include <optional>
+#include <string_view>
 
 namespace lampo {
 
@@ -71,9 +72,22 @@ struct Finest {
     bool operator==(const Finest&) const = default;
 };
 
+/// Which of the strokes of one hit lands on the line.
+enum class Anchor {
+    rank,    ///< that of the highest-ranked drum that struck
+    loudest, ///< each by its own drum's strong strokes
+    middle,  ///< none of them, but the middle between the first and the last
+};
+
+/// "rank", "loudest", "middle": as projects and the command line have it.
+std::string_view name(Anchor anchor);
+std::optional<Anchor> anchorNamed(std::string_view name);
+
 struct ClusterSettings {
-    /// Attacks of different guides this near are one hit. Sound crosses a kit in under 8 ms.
-    Milliseconds window{15};
+    /// Strokes of different drums this near are one hit, 0 to 100: hands that mean one moment are up to 25 ms apart
+    /// (common practice, no source).
+    Milliseconds window{25};
+    Anchor anchor = Anchor::rank;
     bool operator==(const ClusterSettings&) const = default;
 };
 

@@ -354,12 +354,16 @@ private slots:
         const std::vector<Landing> before = landings();
         const auto plan = document().outcome().plan;
         const QPoint from = landedHead(first + 1);
-        const int some = static_cast<int>(std::lround(9 * 48 / state().axis.framesPerPixel())); // 9 ms
+        // About 9 ms, and far enough from the line that it snaps to.
+        const int some = std::max(12, static_cast<int>(std::lround(9 * 48 / state().axis.framesPerPixel())));
         pressAndMove(sheet(), from, from + QPoint(some, 0), Qt::NoModifier);
         // All four go together, while the button is down; figures and plan with them.
         for (std::size_t i = 0; i < 4; ++i) {
             const double moved = static_cast<double>((landings()[first + i].at - before[first + i].at).frames);
-            QVERIFY(std::abs(moved - some * state().axis.framesPerPixel()) <= 1);
+            QVERIFY2(
+                std::abs(moved - some * state().axis.framesPerPixel()) <= 1,
+                qPrintable(
+                    QStringLiteral("%1: %2 of %3").arg(i).arg(moved).arg(some * state().axis.framesPerPixel())));
         }
         QCOMPARE(landings()[first - 1].at, before[first - 1].at);
         QVERIFY(shown() != QStringLiteral("0.0 ms"));

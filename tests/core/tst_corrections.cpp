@@ -30,7 +30,7 @@ private slots:
         kit.correct(take);
         const auto found = kit.find();
         QCOMPARE(found.hits.size(), std::size_t{3});
-        QCOMPARE(found.hits[1].level.value, -40.0); // what it was heard as
+        QVERIFY(std::abs(found.hits[1].level.value + 40) < 1e-4); // what it was heard as
         QCOMPARE(found.hits[1].heardBy, onlyMic(1));
         QVERIFY(found.hits[1].added && found.judged[1][0].verdict == Verdict::hit);
         kit.edit(SetThreshold{1, {-50}}); // now it is found anyway, and stays one hit
@@ -89,6 +89,7 @@ private slots:
     }
     void splitJoinAndAnchor() {
         Kit kit({{stroke(10000), stroke(50000)}, {stroke(10300), stroke(51200)}, {}});
+        kit.edit(SetClusters{{{15}, Anchor::rank}});
         kit.correct(about(Correction::Kind::split, 10000));
         auto hits = kit.find().hits;
         QCOMPARE(hits.size(), std::size_t{4});
@@ -122,14 +123,16 @@ private slots:
     }
     void sectionsHearInTheirOwnWay() {
         // Bars of 96,000 frames; the second bar is a section.
-        Kit kit({{stroke(10000, -30), stroke(100000, -30), stroke(200000, -30)}, {}, {}});
+        Kit kit({{stroke(10000, -30), stroke(100000, -30), stroke(200000, -30), stroke(900000), stroke(960000)},
+                 {},
+                 {}});
         kit.session.sections = {{"Cove", 2, 1, {}, {}}};
-        QCOMPARE(kit.find().hits.size(), std::size_t{0});
+        QCOMPARE(kit.find().hits.size(), std::size_t{2}); // the strong ones at the end
         kit.edit(SetSectionListening{0, {"kick", Decibels{-35}, {}, {}}});
         const auto found = kit.find();
-        QCOMPARE(found.hits.size(), std::size_t{1});
+        QCOMPARE(found.hits.size(), std::size_t{3});
         QCOMPARE(found.hits[0].anchor.frame, std::int64_t{100000});
-        QCOMPARE(found.judged[0][1].above.value, 5.0);
+        QVERIFY(std::abs(found.judged[0][1].above.value - 5) < 1e-4);
         kit.edit(SetSectionListening{0, {"kick", {}, {}, {}}});
         QVERIFY(kit.session.sections[0].listening.empty());
     }
@@ -158,12 +161,15 @@ private slots:
             toms.push_back(stroke(100072 + 24000 * i, -4));    // 1.5 ms
         }
         const Kit kit({kicks, snares, toms});
-        const auto judgement = judgeBleed(kit.session, kit.pointers());
-        QCOMPARE(judgement.matrix.at(0, 1).level.value, -18.0);
-        QCOMPARE(judgement.matrix.at(0, 1).late.value, 3.0);
-        QCOMPARE(judgement.matrix.at(0, 2).level.value, -4.0);
-        QCOMPARE(judgement.matrix.at(0, 2).late.value, 1.5);
-        QCOMPARE(judgement.matrix.at(1, 0).level.value, -60.0); // nothing of the snare's own was ever heard
+        const auto strokes = kit.strokes();
+        const auto lossTo = [&](std::size_t mic) {
+            return lossOf(strokes.paths.at(0, mic), strokes.drums[0]).value;
+        };
+        QVERIFY(std::abs(lossTo(1) + 18) < 0.01);
+        QVERIFY(std::abs(strokes.paths.at(0, 1).late.value - 3) < 0.01);
+        QVERIFY(std::abs(lossTo(2) + 4) < 0.01);
+        QVERIFY(std::abs(strokes.paths.at(0, 2).late.value - 1.5) < 0.01);
+        QVERIFY(strokes.isIdle(1) && strokes.isIdle(2)); // nothing of their own was ever heard
         QCOMPARE(kit.find().hits.size(), std::size_t{40});
     }
     void aHatOnEveryOtherKickDoesNotExplainKicks() {

@@ -160,8 +160,8 @@ private slots:
         rig.session.companions = {{"bass", "/bass.wav", {}, false}};
         MicAnalysis heard;
         for (const std::int64_t at : {10000, 11000, 300000, 900000}) // the second is an ornament of the first
-            heard.candidates.push_back({{at}, {0}, {20}});
-        heard.candidates.push_back({{950000}, {-40}, {20}}); // too soft
+            heard.candidates.push_back({{at}, {0}, {20}, {}, {}});
+        heard.candidates.push_back({{950000}, {-40}, {20}, {}, {}}); // too soft
         rig.analyses.add(companionKey(rig.session, rig.session.companions[0]),
                          std::make_shared<MicAnalysis>(heard));
         using Places = std::vector<SongFrame>;

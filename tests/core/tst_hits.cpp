@@ -28,7 +28,7 @@ private slots:
         QCOMPARE(hits[0].heardBy, MicSet{3});
     }
     void aWideFlamStaysTwoHits() {
-        const Kit kit({{stroke(10000 + 721)}, {stroke(10000)}, {}}); // just over 15 ms
+        const Kit kit({{stroke(10000 + 1201)}, {stroke(10000)}, {}}); // just over 25 ms
         QCOMPARE(kit.find().hits.size(), std::size_t{2});
     }
     void rankFollowsTheOrderOfMics() {

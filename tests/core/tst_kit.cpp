@@ -121,7 +121,7 @@ private slots:
         const auto file = place / "x.candidates";
         MicAnalysis analysis;
         for (int i = 0; i < 50; ++i)
-            analysis.candidates.push_back({{1000 * i}, {-0.5 * i}, {10.0 + i}});
+            analysis.candidates.push_back({{1000 * i}, {-0.5 * i}, {10.0 + i}, {1, 0.5F, 0, 0.25F}, {}});
         QVERIFY(writeCandidates(file, analysis).has_value());
         QVERIFY(readCandidates(file)->candidates == analysis.candidates);
         const std::string good = readBytes(file);
@@ -138,16 +138,16 @@ private slots:
             QVERIFY(!readCandidates(file));
         }
     }
-    void bleedIsKeptWhileThresholdsChange() {
+    void strokesAreKeptWhileThresholdsChange() {
         Rig rig(folder_ / "take");
         const auto before = outcomeOf(rig.session, rig.analyses);
         rig.session = *edited(rig.session, SetThreshold{0, {-40}});
         const auto after = outcomeOf(rig.session, rig.analyses, before.get());
-        QVERIFY(after->takes[0]->bleed == before->takes[0]->bleed);
+        QVERIFY(after->takes[0]->strokes == before->takes[0]->strokes);
         QVERIFY(after->hits == outcomeOf(rig.session, rig.analyses)->hits);
         rig.session = *edited(rig.session, SetGuide{rig.session.micNamed("tom_rack"), false});
         const auto fewer = outcomeOf(rig.session, rig.analyses, after.get());
-        QVERIFY(fewer->takes[0]->bleed != after->takes[0]->bleed);
+        QVERIFY(fewer->takes[0]->strokes != after->takes[0]->strokes);
         QVERIFY(fewer->hits == outcomeOf(rig.session, rig.analyses)->hits);
     }
 };

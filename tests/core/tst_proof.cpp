@@ -2,6 +2,7 @@
 #include "deliver/report.h"
 #include "project/folder_import.h"
 #include "session/edit.h"
+#include "support/given_candidates.h"
 
 #include <nlohmann/json.hpp>
 
@@ -21,10 +22,8 @@ struct Song {
     explicit Song(std::vector<Candidate> kicks, std::vector<Candidate> snares = {}) {
         session.mics = kitOf({"kick", "snare"});
         session.takes = {{'A', "/A", {"/A/kick.wav", "/A/snare.wav"}, {}, {480000}}};
-        analyses.add(analysisKey(session, session.take(), 0),
-                     std::make_shared<const MicAnalysis>(MicAnalysis{std::move(kicks), {-10}}));
-        analyses.add(analysisKey(session, session.take(), 1),
-                     std::make_shared<const MicAnalysis>(MicAnalysis{std::move(snares), {-10}}));
+        analyses.add(analysisKey(session, session.take(), 0), test::heardAs(std::move(kicks)));
+        analyses.add(analysisKey(session, session.take(), 1), test::heardAs(std::move(snares)));
     }
     std::shared_ptr<const Outcome> outcome() const { return outcomeOf(session, analyses); }
     void edit(const lampo::Edit& change) { session = *edited(session, change); }
@@ -36,7 +35,7 @@ struct Song {
 };
 
 Candidate stroke(std::int64_t at) {
-    return {{at}, {0}, {20}};
+    return {{at}, {0}, {20}, {}, {}};
 }
 
 } // namespace
@@ -57,7 +56,8 @@ private slots:
         QVERIFY(song.warns(WarningKind::longHole));
     }
     void neighboursHeldTogether() {
-        Song song({stroke(24000)}, {stroke(24000 + 760)}); // 15.8 ms: a flam just wider than the window
+        Song song({stroke(24000)}, {stroke(24000 + 760)});
+        song.session.clusters.window = {15}; // 15.8 ms: a flam just wider
         song.edit(Correct{{Correction::Kind::pin, 'A', {24000}, {}, Voice::kick}});
         song.session.corrections.push_back({Correction::Kind::place, 'A', {24760}, {1240}, Voice::snare});
         song.session.corrections[0].at = {23900}; // nearer to the kick than to the snare

@@ -93,7 +93,7 @@ private slots:
         for (const auto& edit : edits)
             *session = *edited(*session, edit);
         Analyses analyses;
-        QVERIFY(analyseMissing(*session, analyses, Listen::toGuides, {}).has_value());
+        QVERIFY(analyseMissing(*session, analyses, Listen::toWitnesses, {}).has_value());
         const auto outcome = outcomeOf(*session, analyses);
         QVERIFY(outcome->hits.size() > 80);
         const auto out = folder_ / "out";

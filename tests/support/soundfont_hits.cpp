@@ -11,16 +11,15 @@
 namespace lampo::test {
 namespace {
 
-constexpr double secondsApart = 2.0;
-
 void appendNumber(std::string& bytes, unsigned value, int count) {
     for (int i = count - 1; i >= 0; --i)
         bytes += static_cast<char>(value >> (8 * i) & 0xFFU);
 }
 
 /// A Standard MIDI File of format 0, 500 ticks a quarter at 120 BPM: a tick is a millisecond.
-std::string midiFile(const std::vector<int>& keys, const std::vector<int>& velocities) {
-    std::string track;
+std::string midiFile(int program, const std::vector<int>& keys, const std::vector<int>& velocities,
+                     double secondsApart) {
+    std::string track{0, static_cast<char>(0xC9), static_cast<char>(program)};
     bool first = true;
     for (const int key : keys)
         for (const int velocity : velocities) {
@@ -70,10 +69,15 @@ std::vector<float> fromAttack(std::vector<float> window, double within) {
 
 std::vector<std::vector<std::vector<float>>>
 soundfontHits(const std::vector<int>& keys, const std::vector<int>& velocities, int rate, double within) {
+    return soundfontHits({timGm6mb, 0, keys, velocities, rate, within, 2.0});
+}
+
+std::vector<std::vector<std::vector<float>>> soundfontHits(const SoundfontOrder& order) {
+    const auto& [font, program, keys, velocities, rate, within, secondsApart] = order;
     const TempFolder folder;
-    writeBytes(folder / "hits.mid", midiFile(keys, velocities));
+    writeBytes(folder / "hits.mid", midiFile(program, keys, velocities, secondsApart));
     const std::string command = "fluidsynth -ni -R 0 -C 0 -g 1 -r " + std::to_string(rate) + " -F '" +
-                                (folder / "hits.wav").string() + "' /usr/share/sounds/sf2/TimGM6mb.sf2 '" +
+                                (folder / "hits.wav").string() + "' '" + font.string() + "' '" +
                                 (folder / "hits.mid").string() + "' >/dev/null 2>&1";
     if (std::system(command.c_str()) != 0)
         return {};

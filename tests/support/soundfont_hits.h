@@ -1,5 +1,6 @@
 #pragma once
 
+#include <filesystem>
 #include <vector>
 
 namespace lampo::test {
@@ -9,5 +10,21 @@ namespace lampo::test {
 /// sample within `within` dB of its peak. Empty when fluidsynth or the soundfont is missing.
 std::vector<std::vector<std::vector<float>>>
 soundfontHits(const std::vector<int>& keys, const std::vector<int>& velocities, int rate, double within = 40);
+
+/// Where Debian's packages put the soundfonts.
+inline const std::filesystem::path timGm6mb = "/usr/share/sounds/sf2/TimGM6mb.sf2";
+inline const std::filesystem::path museScoreGeneral = "/usr/share/sounds/sf3/MuseScore_General_Lite.sf3";
+
+/// Which strokes of which kit.
+struct SoundfontOrder {
+    std::filesystem::path font;
+    int program = 0; ///< on channel 10
+    std::vector<int> keys;
+    std::vector<int> velocities;
+    int rate = 48000;
+    double within = 40;
+    double secondsApart = 4; ///< a stroke is cut off when the next one comes
+};
+std::vector<std::vector<std::vector<float>>> soundfontHits(const SoundfontOrder& order);
 
 } // namespace lampo::test

@@ -104,8 +104,7 @@ void add(std::vector<float>& mic, const std::vector<float>& sound, std::int64_t 
 
 SoundfontKit soundfontKit(double bpm, int bars, unsigned seed) {
     SoundfontKit kit;
-    const auto sounds =
-        soundfontHits(keys, velocities, kit.rate, 24); // bleed lies 10 to 20 dB down: what is softer drowns in it
+    const auto sounds = soundfontHits(keys, velocities, kit.rate); // from −40 dB of each stroke's own peak on
     if (sounds.empty())
         return kit;
     kit.stems = {"kick", "snare", "tom 1", "floor tom", "oh l", "oh r"};

@@ -3,6 +3,7 @@
 #include "project/folder_import.h"
 #include "render/renderer.h"
 #include "support/built_kit.h"
+#include "support/given_candidates.h"
 
 #include <cmath>
 #include <numbers>
@@ -68,13 +69,11 @@ TakesRig::TakesRig(unsigned seed, double drift, double jitterMs) {
             const double jitter = std::normal_distribution<>(0, jitterMs * 48)(random);
             const std::int64_t at = line * sixteenth + std::llround(lean + jitter);
             strokes.push_back({line, at});
-            (line % 8 == 4 ? snares : kicks).push_back({{at}, {0}, {20}});
+            (line % 8 == 4 ? snares : kicks).push_back({{at}, {0}, {20}, {}, {}});
         }
         played.push_back(strokes);
-        analyses.add(analysisKey(session, session.takes[t], 0),
-                     std::make_shared<const MicAnalysis>(MicAnalysis{kicks, {-10}}));
-        analyses.add(analysisKey(session, session.takes[t], 1),
-                     std::make_shared<const MicAnalysis>(MicAnalysis{snares, {-10}}));
+        analyses.add(analysisKey(session, session.takes[t], 0), heardAs(kicks));
+        analyses.add(analysisKey(session, session.takes[t], 1), heardAs(snares));
     }
 }
 

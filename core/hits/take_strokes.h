@@ -1,0 +1,61 @@
+#pragma once
+
+#include "hits/hit.h"
+#include "session/session.h"
+#include "strokes/who_struck.h"
+
+#include <memory>
+#include <span>
+#include <vector>
+
+namespace lampo {
+
+/// One stroke of a drum, guide or not.
+struct Stroke {
+    SourceFrame at;      ///< where its attack begins in its drum's mic
+    std::size_t mic = 0; ///< that mic, index in the session
+    Decibels level;      ///< against a typical strong stroke of the drum
+    Voice voice = Voice::other;
+    bool operator==(const Stroke&) const = default;
+};
+
+/// Who struck what and when in one take. Depends on nothing that is set while listening (thresholds, gaps, guides
+/// among the close mics, corrections), so it is kept while those change. Vectors have an entry per mic of the
+/// session.
+struct TakeStrokes {
+    /// The candidates as they are known now: dates by their drum's mean stroke, levels by its own strong strokes.
+    /// Null where there was no analysis.
+    std::vector<std::shared_ptr<const MicAnalysis>> mics;
+    std::vector<std::vector<Told>> told; ///< parallel to the candidates; empty for mics that bear no witness
+    std::vector<KnownDrum> drums;
+    Paths paths;                 ///< mics x mics
+    std::vector<Stroke> strokes; ///< of drums that have a mic, in order of time
+
+    /// The mic stands at a drum that is not struck in this take, or cannot be heard.
+    bool isIdle(std::size_t mic) const { return drums[mic].asked && !drums[mic].heard; }
+};
+
+/// All that the strokes of a take follow from: the question to an answer that is kept.
+struct StrokesQuestion {
+    struct Place {
+        Role role;
+        bool guide;
+        std::string group;
+        BandWeights emphasis;
+        bool operator==(const Place&) const = default;
+    };
+    SampleRate rate;
+    std::vector<Place> places;
+    std::vector<std::shared_ptr<const MicAnalysis>> heard;
+    bool operator==(const StrokesQuestion&) const = default;
+};
+StrokesQuestion strokesQuestion(const Session& session, std::vector<std::shared_ptr<const MicAnalysis>> heard);
+
+/// Whether a mic tells who struck, once it was listened to.
+bool bearsWitness(const Session& session, std::size_t mic);
+
+/// Witnesses are all close mics (of a drum's several the guide, or the first), every guide, and the overheads.
+/// `analyses` has an entry per mic of the session, null where it was not listened to. Pure.
+TakeStrokes tellStrokes(const Session& session, std::span<const std::shared_ptr<const MicAnalysis>> analyses);
+
+} // namespace lampo

@@ -1,0 +1,51 @@
+#pragma once
+
+#include "base/units.h"
+
+#include <cstdint>
+#include <span>
+#include <vector>
+
+namespace lampo {
+
+/// The sound around each candidate of a mic, at about 12 kHz and 8 bits: enough to tell whether two strokes are
+/// alike and how far they lie apart, without reading the file again. 460 bytes a candidate.
+class AttackSounds {
+public:
+    static constexpr Milliseconds before{10}; ///< kept before the candidate
+    static constexpr Milliseconds after{28};  ///< and after it
+
+    AttackSounds() = default;
+    explicit AttackSounds(SampleRate rate);
+
+    SampleRate rate() const { return rate_; } ///< of the file
+    /// Frames of the file for one kept sample: 4 at 44.1 and 48 kHz, 8 at 88.2 and 96 kHz, and so on.
+    std::size_t factor() const { return factor_; }
+    /// Kept samples of one sound, and how many of them lie before the candidate.
+    std::size_t length() const { return length_; }
+    std::size_t lead() const { return lead_; }
+    /// Frames that add() wants, the candidate's own being frame lead() * factor() + margin().
+    std::size_t framesWanted() const { return length_ * factor_ + 2 * margin(); }
+    std::size_t margin() const { return 4 * factor_; }
+
+    std::size_t size() const { return length_ == 0 ? 0 : samples_.size() / length_; }
+    bool empty() const { return samples_.empty(); }
+    /// Low-passed (a Hann window of two periods of the new rate's half, −6 dB there) and kept as parts of its own
+    /// peak: its level is the candidate's. `frames` has framesWanted().
+    void add(std::span<const float> frames);
+    std::span<const std::int8_t> of(std::size_t candidate) const {
+        return std::span(samples_).subspan(candidate * length_, length_);
+    }
+
+    /// As they are written and read. samples.size() must be a multiple of length().
+    const std::vector<std::int8_t>& samples() const { return samples_; }
+    void setSamples(std::vector<std::int8_t> samples) { samples_ = std::move(samples); }
+
+private:
+    SampleRate rate_{0};
+    std::size_t factor_ = 0, length_ = 0, lead_ = 0;
+    std::vector<float> window_;
+    std::vector<std::int8_t> samples_;
+};
+
+} // namespace lampo

@@ -1,0 +1,353 @@
+#include "strokes/mean_stroke.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numeric>
+#include <optional>
+
+namespace lampo {
+namespace {
+
+using Sound = std::vector<float>;
+
+constexpr Milliseconds riseWindow{1.5};   ///< a main rise is sought between two stretches of this length
+constexpr Milliseconds riseFrom{-3};      ///< from the candidate
+constexpr Milliseconds riseTo{16};        ///< a hat may have drawn the candidate to its own start
+constexpr Milliseconds comparedBefore{2}; ///< what is compared, around the main rise
+constexpr Milliseconds comparedAfter{9};
+constexpr Milliseconds lagReach{4};
+constexpr double alike = 0.75;            ///< to be averaged
+constexpr double surelyAlike = 0.97;      ///< no other kind is tried
+constexpr std::size_t mostKinds = 10;     ///< of strokes of one drum
+constexpr double crossing = 0.1;          ///< of the peak: a place that every kind has, −20 dB
+constexpr double startLevel = 0.0125;     ///< and where the attack begins, −38 dB
+constexpr Milliseconds farthestStart{12}; ///< before the crossing
+constexpr float falling = 0.85F;          ///< by less it does not fall, going back
+constexpr double floorAbove = 2.5;        ///< of what is there before an attack: more is the attack
+/// Loud strokes are told by their edges, soft ones by the middle of their sound: edges near them may be a hat's.
+constexpr Decibels softFrom{-14};
+constexpr float loudEmphasis = 0.8F;
+
+/// A first difference, by so much of the sample before: what rings low does not drown what begins.
+Sound emphasised(std::span<const std::int8_t> samples, float amount) {
+    Sound out(samples.size());
+    for (std::size_t i = 1; i < samples.size(); ++i)
+        out[i] = static_cast<float>(samples[i]) - amount * static_cast<float>(samples[i - 1]);
+    return out;
+}
+
+/// The loudest within 0.4 ms to both sides.
+Sound envelopeOf(const Sound& sound, std::size_t reach) {
+    Sound out(sound.size());
+    for (std::size_t i = 0; i < sound.size(); ++i)
+        for (std::size_t j = i > reach ? i - reach : 0; j < std::min(sound.size(), i + reach + 1); ++j)
+            out[i] = std::max(out[i], std::abs(sound[j]));
+    return out;
+}
+
+/// Eight sums side by side: the compiler may not reorder one.
+float dot(const float* a, const float* b, std::size_t count) {
+    std::array<float, 8> sums{};
+    std::size_t i = 0;
+    for (; i + 8 <= count; i += 8)
+        for (std::size_t lane = 0; lane < 8; ++lane)
+            sums[lane] += a[i + lane] * b[i + lane];
+    for (; i < count; ++i)
+        sums[0] += a[i] * b[i];
+    return std::accumulate(sums.begin(), sums.end(), 0.0F);
+}
+
+/// Around 1.3 kHz: neither the ring of shells nor the hiss of metal.
+Sound middle(std::span<const std::int8_t> samples) {
+    Sound out(samples.size());
+    for (std::size_t i = 5; i < samples.size(); ++i)
+        out[i] = static_cast<float>(samples[i] + samples[i - 1] - samples[i - 4] - samples[i - 5]);
+    return out;
+}
+
+/// Strokes of one drum that sound alike, lined up.
+struct Kind {
+    Sound mean;           ///< of the members, each of unit power where it is compared; emphasised
+    Sound raw;            ///< the same, not emphasised
+    std::size_t rise = 0; ///< the main rise in it
+    std::size_t members = 0;
+    std::optional<double> start{}; ///< where it begins, samples; none: that cannot be seen
+};
+
+struct Fit {
+    double lag = 0; ///< samples: the stroke lies so much later in its sound than the mean in its own
+    double likeness = -1;
+};
+
+class Dater {
+public:
+    Dater(const MicAnalysis& mic, std::span<const std::size_t> strokes, SampleRate rate, bool soft)
+        : mic_(mic), perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())), lead_(mic.sounds.lead()) {
+        for (const std::size_t stroke : strokes) {
+            raw_.push_back(emphasised(mic.sounds.of(stroke), 0));
+            sounds_.push_back(soft ? middle(mic.sounds.of(stroke))
+                                   : emphasised(mic.sounds.of(stroke), loudEmphasis));
+            rises_.push_back(mainRise(sounds_.back()));
+        }
+        order_.resize(strokes.size());
+        std::iota(order_.begin(), order_.end(), std::size_t{0});
+        std::stable_sort(order_.begin(), order_.end(), [&](std::size_t a, std::size_t b) {
+            return mic.candidates[strokes[a]].level > mic.candidates[strokes[b]].level;
+        });
+    }
+
+    std::vector<StrokeDate> run() {
+        sortIntoKinds();
+        std::vector<std::vector<std::pair<std::size_t, Fit>>> members(kinds_.size());
+        std::vector<std::pair<std::size_t, Fit>> best(sounds_.size());
+        for (std::size_t s = 0; s < sounds_.size(); ++s) {
+            best[s] = bestKind(s);
+            members[best[s].first].emplace_back(s, best[s].second);
+        }
+        for (std::size_t k = 0; k < kinds_.size(); ++k)
+            findStart(kinds_[k], members[k]);
+        std::vector<StrokeDate> dates;
+        for (std::size_t s = 0; s < sounds_.size(); ++s) {
+            const auto& [k, fit] = best[s];
+            double shift = 0; // unlike its drum, or with a start that cannot be seen: as it was heard
+            if (fit.likeness >= leastLikeness && kinds_[k].start)
+                shift = (*kinds_[k].start + fit.lag - static_cast<double>(lead_)) / perMs_;
+            dates.push_back({{shift}, std::max(0.0, fit.likeness)});
+        }
+        return dates;
+    }
+
+private:
+    std::size_t samples(Milliseconds time) const {
+        return static_cast<std::size_t>(std::abs(time.value) * perMs_ + 0.5);
+    }
+
+    /// Where the loudness grows most, not in dB: that is the drum's own stroke, whatever came softly before.
+    std::size_t mainRise(const Sound& sound) const {
+        const std::size_t width = samples(riseWindow);
+        std::vector<double> sums(sound.size() + 1);
+        for (std::size_t i = 0; i < sound.size(); ++i)
+            sums[i + 1] = sums[i] + std::abs(sound[i]);
+        std::size_t best = lead_;
+        double most = -1;
+        for (std::size_t i = lead_ - samples(riseFrom); i < lead_ + samples(riseTo) && i + width < sound.size();
+             ++i) {
+            const double rise = (sums[i + width] - sums[i]) - (sums[i] - sums[i - width]);
+            if (rise > most) {
+                most = rise;
+                best = i;
+            }
+        }
+        return best;
+    }
+
+    /// Silence where there is no sound.
+    static float at(const Sound& sound, std::ptrdiff_t place) {
+        return place < 0 || place >= static_cast<std::ptrdiff_t>(sound.size())
+                   ? 0.0F
+                   : sound[static_cast<std::size_t>(place)];
+    }
+    /// What is compared of a sound whose main rise lies there.
+    Sound compared(const Sound& sound, std::ptrdiff_t rise) const {
+        Sound part(samples(comparedBefore) + samples(comparedAfter));
+        for (std::size_t i = 0; i < part.size(); ++i)
+            part[i] = at(sound, rise - static_cast<std::ptrdiff_t>(samples(comparedBefore) - i));
+        return part;
+    }
+
+    Fit fitTo(const Kind& kind, std::size_t stroke) const {
+        const auto middle = static_cast<std::ptrdiff_t>(rises_[stroke]) - static_cast<std::ptrdiff_t>(kind.rise);
+        const auto reach = static_cast<std::ptrdiff_t>(samples(lagReach));
+        const Sound pattern = compared(kind.mean, static_cast<std::ptrdiff_t>(kind.rise));
+        const float power = std::sqrt(dot(pattern.data(), pattern.data(), pattern.size()) + 1e-9F);
+        // Everything that any lag needs, in one piece.
+        Sound wide(pattern.size() + 2 * static_cast<std::size_t>(reach));
+        std::vector<double> sums(wide.size() + 1);
+        for (std::size_t i = 0; i < wide.size(); ++i) {
+            wide[i] = at(sounds_[stroke], static_cast<std::ptrdiff_t>(rises_[stroke] + i) - reach -
+                                              static_cast<std::ptrdiff_t>(samples(comparedBefore)));
+            sums[i + 1] = sums[i] + static_cast<double>(wide[i]) * wide[i];
+        }
+        std::vector<double> values;
+        for (std::size_t lag = 0; lag <= 2 * static_cast<std::size_t>(reach); ++lag)
+            values.push_back(dot(pattern.data(), wide.data() + lag, pattern.size()) /
+                             (power * std::sqrt(sums[lag + pattern.size()] - sums[lag] + 1e-9)));
+        const auto best = std::max_element(values.begin(), values.end());
+        const auto place = best - values.begin();
+        double fraction = 0; // the top of the parabola through the best and its neighbours
+        if (place > 0 && place + 1 < static_cast<std::ptrdiff_t>(values.size())) {
+            const double a = *(best - 1), b = *best, c = *(best + 1);
+            const double curve = a - 2 * b + c;
+            fraction = curve < -1e-12 ? std::clamp(0.5 * (a - c) / curve, -0.5, 0.5) : 0;
+        }
+        return {static_cast<double>(middle - reach + place) + fraction, *best};
+    }
+
+    std::pair<std::size_t, Fit> bestKind(std::size_t stroke) const {
+        std::pair<std::size_t, Fit> best{0, {}};
+        for (std::size_t k = 0; k < kinds_.size() && best.second.likeness < surelyAlike; ++k)
+            if (const Fit fit = fitTo(kinds_[k], stroke); fit.likeness > best.second.likeness)
+                best = {k, fit};
+        return best;
+    }
+
+    void sortIntoKinds() {
+        for (const std::size_t stroke : order_) {
+            const auto [k, fit] = bestKind(stroke);
+            if (!kinds_.empty() && fit.likeness >= alike)
+                join(kinds_[k], stroke, fit);
+            else if (kinds_.size() < mostKinds)
+                kinds_.push_back({normalised(stroke, sounds_), normalised(stroke, raw_), rises_[stroke], 1, {}});
+        }
+    }
+
+    Sound normalised(std::size_t stroke, const std::vector<Sound>& of) const {
+        Sound sound = of[stroke];
+        const Sound part = compared(sounds_[stroke], static_cast<std::ptrdiff_t>(rises_[stroke]));
+        const float power = std::sqrt(dot(part.data(), part.data(), part.size()) + 1e-9F);
+        for (float& x : sound)
+            x /= power;
+        return sound;
+    }
+
+    void join(Kind& kind, std::size_t stroke, const Fit& fit) const {
+        const auto lag = static_cast<std::ptrdiff_t>(std::lround(fit.lag));
+        const float share = 1.0F / static_cast<float>(++kind.members);
+        average(kind.mean, normalised(stroke, sounds_), lag, share);
+        average(kind.raw, normalised(stroke, raw_), lag, share);
+    }
+
+    static void average(Sound& mean, const Sound& sound, std::ptrdiff_t lag, float share) {
+        for (std::size_t i = 0; i < mean.size(); ++i) {
+            const auto place = static_cast<std::ptrdiff_t>(i) + lag;
+            if (place >= 0 && place < static_cast<std::ptrdiff_t>(sound.size()))
+                mean[i] += share * (at(sound, place) - mean[i]);
+        }
+    }
+
+    /// The members' envelopes, lined up; at each place the one that two thirds are louder than, so that what came
+    /// before some of them does not count.
+    Sound typicalEnvelope(const Kind& kind, std::span<const std::pair<std::size_t, Fit>> members) const {
+        std::vector<Sound> envelopes;
+        for (const auto& [stroke, fit] : members)
+            if (fit.likeness >= alike || members.size() == 1)
+                envelopes.push_back(envelopeOf(normalised(stroke, raw_), samples({0.4})));
+        Sound out = envelopeOf(kind.raw, samples({0.4})); // noise is averaged out of it
+        if (envelopes.empty())
+            return out;
+        std::vector<float> values;
+        for (std::size_t i = 0; i < out.size(); ++i) {
+            values.clear();
+            std::size_t e = 0;
+            for (const auto& [stroke, fit] : members) {
+                if (fit.likeness < alike && members.size() != 1)
+                    continue;
+                const auto at = static_cast<std::ptrdiff_t>(i) + static_cast<std::ptrdiff_t>(std::lround(fit.lag));
+                if (at >= 0 && at < static_cast<std::ptrdiff_t>(out.size()))
+                    values.push_back(envelopes[e][static_cast<std::size_t>(at)]);
+                ++e;
+            }
+            if (values.empty())
+                continue;
+            const auto third = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 3);
+            std::nth_element(values.begin(), third, values.end());
+            out[i] = std::min(out[i], *third);
+        }
+        return out;
+    }
+
+    /// Going back, the last sample above `level`; or the lowest, where it stops falling for 2 ms: what is louder
+    /// before that is another stroke's.
+    std::size_t backTo(const Sound& envelope, std::size_t from, float level, std::size_t farthest) const {
+        std::size_t lowest = from;
+        for (std::size_t at = from; at > 0 && from - at < farthest && envelope[at - 1] > level; --at) {
+            if (envelope[at - 1] < falling * envelope[lowest])
+                lowest = at - 1;
+            else if (lowest - (at - 1) > samples({2}))
+                return lowest;
+            if (at == 1 || envelope[at - 2] <= level)
+                return at - 1;
+        }
+        return lowest;
+    }
+
+    /// Going back from the main rise, the first place below `level`; where there is none, the lowest.
+    std::size_t crossingBefore(const Sound& envelope, std::size_t rise, float level) const {
+        std::size_t lowest = rise;
+        for (std::size_t at = rise; at > 0 && rise - at < samples(farthestStart); --at) {
+            if (envelope[at] <= level)
+                return at;
+            if (envelope[at] < envelope[lowest])
+                lowest = at;
+        }
+        return lowest;
+    }
+
+    float peakBehind(const Sound& envelope, std::size_t rise) const {
+        const auto begin = envelope.begin() + static_cast<std::ptrdiff_t>(rise);
+        return *std::max_element(begin,
+                                 std::min(envelope.end(), begin + static_cast<std::ptrdiff_t>(samples({10}))));
+    }
+
+    /// Where an attack begins whose main rise is known: back from there to −20 dB of its peak, and on to where it
+    /// leaves what was there before.
+    std::optional<double> startIn(const Sound& envelope, std::size_t rise) const {
+        const float peak = peakBehind(envelope, rise);
+        const std::size_t reach = samples({0.4}); // the envelope begins that much early
+        const auto top = static_cast<float>(crossing) * peak;
+        const std::size_t cross = crossingBefore(envelope, rise, top);
+        const std::size_t gap = samples({4});
+        float floor = 0;
+        if (cross > 2 * gap) {
+            std::vector<float> before(envelope.begin(),
+                                      envelope.begin() + static_cast<std::ptrdiff_t>(cross - gap));
+            const auto middle = before.begin() + static_cast<std::ptrdiff_t>(before.size() / 2);
+            std::nth_element(before.begin(), middle, before.end());
+            floor = *middle;
+        }
+        const float level = std::max(static_cast<float>(startLevel) * peak, static_cast<float>(floorAbove) * floor);
+        const float edge = std::min(level, top);
+        const std::size_t start = backTo(envelope, cross, edge, samples(farthestStart));
+        if (cross - start >= samples(farthestStart) - 1)
+            return std::nullopt; // what is as loud all the way back rang before
+        return static_cast<double>(start + reach);
+    }
+
+    void findStart(Kind& kind, std::span<const std::pair<std::size_t, Fit>> members) const {
+        kind.start = startIn(typicalEnvelope(kind, members), kind.rise);
+    }
+
+    const MicAnalysis& mic_;
+    double perMs_;
+    std::size_t lead_;
+    std::vector<Sound> sounds_, raw_;
+    std::vector<std::size_t> rises_;
+    std::vector<std::size_t> order_; ///< the loudest first
+    std::vector<Kind> kinds_;
+};
+
+} // namespace
+
+std::vector<StrokeDate> dateStrokes(const MicAnalysis& mic, std::span<const std::size_t> strokes,
+                                    std::span<const Decibels> levels, SampleRate rate) {
+    if (mic.sounds.size() != mic.candidates.size() || strokes.empty())
+        return {};
+    std::vector<std::size_t> loud, soft; // places in `strokes`
+    for (std::size_t s = 0; s < strokes.size(); ++s)
+        (levels[s] >= softFrom ? loud : soft).push_back(s);
+    std::vector<StrokeDate> dates(strokes.size());
+    for (const auto& [places, isSoft] : {std::pair(&loud, false), std::pair(&soft, true)}) {
+        std::vector<std::size_t> some;
+        for (const std::size_t place : *places)
+            some.push_back(strokes[place]);
+        if (some.empty())
+            continue;
+        const auto found = Dater(mic, some, rate, isSoft).run();
+        for (std::size_t i = 0; i < some.size(); ++i)
+            dates[(*places)[i]] = found[i];
+    }
+    return dates;
+}
+
+} // namespace lampo

@@ -1,0 +1,43 @@
+#pragma once
+
+#include "strokes/moments.h"
+
+#include <functional>
+#include <span>
+#include <vector>
+
+namespace lampo {
+
+/// How one drum is heard in another mic.
+struct DrumPath {
+    BandEnergies gain{};             ///< power there for power in its own mic, band by band; 0: not heard
+    BandEnergies shape{};            ///< power there for the whole power (in the weighted bands) in its own mic
+    BandEnergies margin{5, 5, 5, 5}; ///< by what factor of power single strokes exceed that
+    Milliseconds late;               ///< how much later than in its own mic; may be negative
+    std::size_t strokes = 0;         ///< that were heard there
+    double share = 1;                ///< of the strokes that were heard there
+    double steadiness = 1; ///< share of them that came within 0.6 ms of the usual time: bleed always takes as long
+};
+
+/// Paths from every witness's drum to every witness, learned from the recording itself.
+class Paths {
+public:
+    Paths() = default;
+    explicit Paths(std::size_t witnesses) : size_(witnesses), paths_(witnesses * witnesses) {}
+
+    DrumPath& at(std::size_t drum, std::size_t witness) { return paths_[drum * size_ + witness]; }
+    const DrumPath& at(std::size_t drum, std::size_t witness) const { return paths_[drum * size_ + witness]; }
+    std::size_t size() const { return size_; }
+
+    /// What comes from where: `from` are strokes of one drum, or what may be; `beaten(stroke, other)` tells that
+    /// the other event is rather the cause of the first. A mic hears at least a drum's bleed, whatever else it
+    /// hears: so the path is what nearly all of the strokes are louder than, the `share` lowest of them left out.
+    void learn(const Moments& moments, std::span<const std::size_t> from, double earliest, double share,
+               const std::function<bool(std::size_t, std::size_t)>& beaten);
+
+private:
+    std::size_t size_ = 0;
+    std::vector<DrumPath> paths_;
+};
+
+} // namespace lampo

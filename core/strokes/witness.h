@@ -1,0 +1,40 @@
+#pragma once
+
+#include "onsets/candidate.h"
+
+#include <cstddef>
+#include <vector>
+
+namespace lampo {
+
+/// A mic that bears witness to who struck.
+struct Witness {
+    enum class Place {
+        drum,    ///< near one drum: it is the first to hear its strokes, and hears them best
+        overhead ///< above the kit: it tells of what has no mic of its own
+    };
+    std::size_t mic = 0; ///< index in the session
+    const MicAnalysis* analysis = nullptr;
+    BandEnergies weights{1, 1, 1, 1}; ///< the bands in which its drum tells itself apart, amplitudes
+    Place place = Place::drum;
+    /// A stroke of its drum has at least this much more power below 700 Hz than above; what has less is another's.
+    Decibels body{-100};
+};
+
+/// What was made of one candidate.
+struct Told {
+    enum class As {
+        stroke, ///< of the mic's own drum
+        bleed,  ///< other drums' strokes explain it
+        unlike, ///< nothing explains it, but it is not like its drum: a ring that swells, a rustle
+    };
+    As as = As::stroke;
+    std::size_t by = 0;   ///< the mic whose drum explains it best; its own for a stroke
+    Decibels level{-200}; ///< of a stroke: what of it is the drum's own; else of the whole; against strong strokes
+    /// How far it lies above (positive) or below what explains it. Of a stroke: above what other drums explain, at
+    /// most 60 dB.
+    Decibels fit;
+    bool operator==(const Told&) const = default;
+};
+
+} // namespace lampo

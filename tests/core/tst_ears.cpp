@@ -1,0 +1,122 @@
+#include "deliver/print.h"
+#include "support/built_kit.h"
+#include "support/ears.h"
+#include "support/temp_folder.h"
+
+#include <QtTest>
+
+#include <cmath>
+
+using namespace lampo;
+using namespace lampo::test;
+
+namespace {
+
+struct Pool {
+    EarFigures all, worst;
+    double spread = 0, ours = 0, aubio = 0;
+    int kits = 0;
+
+    void add(const EarFigures& kit, const AgainstAubio& against) {
+        for (Share EarFigures::*share :
+             {&EarFigures::found, &EarFigures::precise, &EarFigures::ghosts, &EarFigures::audibleGhosts,
+              &EarFigures::offBehindHat, &EarFigures::late, &EarFigures::landed, &EarFigures::landedGhosts})
+            all.*share += kit.*share;
+        spread += kit.spread;
+        ours += against.ours;
+        aubio += against.aubio;
+        ++kits;
+    }
+};
+
+double of(const Share& share) {
+    return share.value().value_or(1);
+}
+
+} // namespace
+
+/// Kits, players and rooms drawn at random from public soundfonts. What is asked of all of them together is in
+/// docs/ears.md. What is not reached yet is an expected failure, beside a bound that holds what is.
+/// Hundreds of kits: bench/ears.cpp.
+class TestEars : public QObject {
+    Q_OBJECT
+private slots:
+    void kitsDrawnAtRandom() {
+        Pool pool;
+        for (std::uint64_t seed = 1; seed <= 14; ++seed) {
+            const RandomKit kit = randomKit(seed);
+            QVERIFY2(!kit.mics.empty(), "fluidsynth, timgm6mb-soundfont and musescore-general-soundfont-small");
+            const HeardKit heard = hearKit(kit);
+            QVERIFY(heard.outcome);
+            const EarFigures figures = figuresOf(kit, heard);
+            qInfo("%2d found %.3f true %.3f ghosts %.3f spread %.2f ms landed %.3f  %s", static_cast<int>(seed),
+                  of(figures.found), of(figures.precise), of(figures.ghosts), figures.spread, of(figures.landed),
+                  kit.what.c_str());
+            pool.add(figures, seed <= 3 ? againstAubio(kit, heard) : AgainstAubio{});
+            QVERIFY2(of(figures.found) >= 0.85, kit.what.c_str());
+        }
+        const EarFigures& all = pool.all;
+        qInfo(
+            "together: found %.4f, true %.4f, ghosts %.4f (audible ones %.4f), more than 3 ms off behind a hat "
+            "%.4f, later than -20 dB %.4f, landed %.4f, ghosts %.4f; spread %.2f ms; F %.3f, aubio's hfc with its "
+            "best thresholds %.3f",
+            of(all.found), of(all.precise), of(all.ghosts), of(all.audibleGhosts), of(all.offBehindHat),
+            of(all.late), of(all.landed), of(all.landedGhosts), pool.spread / pool.kits, pool.ours / 3,
+            pool.aubio / 3);
+        QVERIFY(of(all.offBehindHat) <= 0.02);
+        QVERIFY(pool.spread / pool.kits <= 1.0);
+        QVERIFY(pool.ours > pool.aubio);
+        // What is reached.
+        QVERIFY(of(all.found) >= 0.98);
+        QVERIFY(of(all.precise) >= 0.88);
+        QVERIFY(of(all.audibleGhosts) >= 0.78);
+        QVERIFY(of(all.landed) >= 0.74);
+        // What is wanted, and not reached: docs/ears.md says why.
+        QEXPECT_FAIL("", "0.9865", Continue);
+        QVERIFY(of(all.found) >= 0.99);
+        QEXPECT_FAIL("", "0.90: hats in the loudest rooms", Continue);
+        QVERIFY(of(all.precise) >= 0.97);
+        QEXPECT_FAIL("", "0.81: ghost notes beside hats", Continue);
+        QVERIFY(of(all.audibleGhosts) >= 0.85);
+        QEXPECT_FAIL("", "0.77: false hits take lines, brushes begin slowly", Continue);
+        QVERIFY(of(all.landed) >= 0.97);
+        QEXPECT_FAIL("", "0.09: brushes", Continue);
+        QVERIFY(of(all.late) <= 0.02);
+    }
+
+    /// What the plan says of landings is what the print has: read back by a mic whose samples are their own
+    /// position.
+    void landingsReadFromThePrint() {
+        for (const std::uint64_t seed : {22, 58}) { // at 48 kHz and 44.1 kHz
+            const TempFolder folder;
+            const RandomKit kit = randomKit(seed);
+            writeKit(kit, folder.path());
+            std::vector<float> positions(kit.mics.front().size());
+            for (std::size_t i = 0; i < positions.size(); ++i)
+                positions[i] = std::ldexp(static_cast<float>(i), -24); // exact below 2^24 frames
+            writeAudio(folder / "tracer.wav", positions, SampleFormat::wav32f, {kit.rate});
+            const HeardKit heard = hearKit(kit, folder.path());
+            QVERIFY(heard.outcome);
+            const TempFolder out;
+            QVERIFY(
+                print(heard.session, heard.outcome->plan, {out / "print", SampleFormat::wav32f}, {}).has_value());
+            const auto printed = readAudio(out / "print" / "tracer.wav");
+            Share agrees, landed;
+            for (const TrueStroke& stroke : kit.strokes) {
+                if (stroke.drum >= kit.landed || stroke.ghost || stroke.grace || !leads(kit, stroke))
+                    continue;
+                const auto planned = printedAt(*heard.outcome->plan, stroke.at);
+                agrees.add(planned && *planned >= 0 && *planned < static_cast<std::int64_t>(printed.size()) &&
+                           std::llround(std::ldexp(printed[static_cast<std::size_t>(*planned)], 24)) == stroke.at);
+                landed.add(planned && std::abs(*planned - stroke.line) <= kit.rate / 1000);
+            }
+            qInfo("seed %d: %zu strokes, in the print where the plan says %.4f, within 1 ms of their lines %.4f",
+                  static_cast<int>(seed), agrees.all, of(agrees), of(landed));
+            QVERIFY(of(agrees) >= 0.98); // the others lie inside a fade, where positions are mixed
+            QVERIFY(of(landed) >= 0.90);
+        }
+    }
+};
+
+QTEST_APPLESS_MAIN(TestEars)
+#include "tst_ears.moc"

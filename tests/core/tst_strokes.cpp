@@ -1,0 +1,217 @@
+#include "onsets/onset_finder.h"
+#include "strokes/mean_stroke.h"
+#include "support/built_kit.h"
+#include "support/candidate_kit.h"
+#include "support/temp_folder.h"
+
+#include <QtTest>
+
+#include <cmath>
+#include <random>
+
+using namespace lampo;
+using namespace lampo::test;
+
+namespace {
+
+constexpr int perMs = 48;
+
+/// A song of kicks and back beats, 4 ms unsteady, each drum heard in the other's mic 20 dB down and 2 ms late.
+/// Tracks: kick, snare, tom.
+struct Song {
+    std::vector<std::int64_t> kicks, snares;
+    std::vector<std::vector<Candidate>> heard{3};
+
+    explicit Song(unsigned seed) {
+        std::mt19937 random(seed);
+        std::normal_distribution<> jitter(0, 4 * perMs), level(0, 1.5);
+        for (std::int64_t beat = 0; beat < 64; ++beat) {
+            const auto at = 48000 + 24000 * beat + std::llround(jitter(random));
+            const auto drum = static_cast<std::size_t>(beat % 2);
+            (drum == 0 ? kicks : snares).push_back(at);
+            add(drum, at, level(random));
+        }
+    }
+    /// A stroke, and what the two other mics hear of it. The tom's mic is hot: bleed is 6 dB down there.
+    void add(std::size_t drum, std::int64_t at, double level) {
+        heard[drum].push_back(stroke(at, level));
+        for (std::size_t mic = 0; mic < 3; ++mic)
+            if (mic != drum)
+                heard[mic].push_back(stroke(at + 2 * perMs, level - (mic == 2 ? 6 : 20)));
+    }
+    CandidateKit kit() {
+        for (auto& mic : heard)
+            std::sort(mic.begin(), mic.end(), [](const auto& a, const auto& b) { return a.at < b.at; });
+        return CandidateKit(heard);
+    }
+};
+
+std::size_t strokesOf(const TakeStrokes& told, std::size_t mic) {
+    return static_cast<std::size_t>(
+        std::count_if(told.strokes.begin(), told.strokes.end(), [&](const Stroke& one) { return one.mic == mic; }));
+}
+
+/// A burst of noise under a falling exponential: the same each time that `seed` is the same.
+std::vector<float> burst(unsigned seed, double milliseconds, double brightness) {
+    std::mt19937 random(seed);
+    std::normal_distribution<float> noise;
+    std::vector<float> sound(static_cast<std::size_t>(milliseconds * 5 * perMs));
+    float low = 0;
+    for (std::size_t i = 0; i < sound.size(); ++i) {
+        low += static_cast<float>(brightness) * (noise(random) - low);
+        sound[i] = low * static_cast<float>(std::exp(-static_cast<double>(i) / (milliseconds * perMs)));
+    }
+    return sound;
+}
+
+void mix(std::vector<float>& into, const std::vector<float>& sound, std::int64_t at, float gain) {
+    for (std::size_t i = 0; i < sound.size() && static_cast<std::size_t>(at) + i < into.size(); ++i)
+        into[static_cast<std::size_t>(at) + i] += gain * sound[i];
+}
+
+} // namespace
+
+class TestStrokes : public QObject {
+    Q_OBJECT
+private slots:
+    /// The mic of a drum that is never struck, driven hot: it is recognised, and silences nobody.
+    void anIdleTomExplainsNothing() {
+        for (unsigned seed = 1; seed <= 20; ++seed) {
+            Song song(seed);
+            const auto told = song.kit().strokes();
+            QVERIFY(told.isIdle(2) && !told.isIdle(0) && !told.isIdle(1));
+            QCOMPARE(strokesOf(told, 0), song.kicks.size());
+            QCOMPARE(strokesOf(told, 1), song.snares.size());
+        }
+    }
+    /// Two strokes in a whole song are enough to be heard.
+    void aRarelyStruckTomIsHeard() {
+        for (unsigned seed = 1; seed <= 20; ++seed) {
+            Song song(seed);
+            for (const std::int64_t at : {60000, 1020000})
+                song.add(2, at, 4);
+            const auto told = song.kit().strokes();
+            QVERIFY(!told.isIdle(2));
+            QCOMPARE(strokesOf(told, 2), std::size_t{2});
+            QCOMPARE(strokesOf(told, 0), song.kicks.size());
+        }
+    }
+    /// Kick and snare on one moment, every time: neither is the other's bleed, for hands are not that steady.
+    void drumsStruckTogetherAreBothStruck() {
+        for (unsigned seed = 1; seed <= 20; ++seed) {
+            Song song(seed);
+            std::mt19937 random(seed);
+            std::normal_distribution<> apart(0, 3 * perMs);
+            for (const std::int64_t at : song.snares)
+                song.add(0, at + std::llround(apart(random)), -1);
+            const auto told = song.kit().strokes();
+            QCOMPARE(strokesOf(told, 0), song.kicks.size() + song.snares.size());
+            QCOMPARE(strokesOf(told, 1), song.snares.size());
+        }
+    }
+    /// Only the lowest band rises, behind a stroke: a shell that rings on.
+    void aRingThatSwellsIsNoStroke() {
+        Song song(3);
+        auto kit = song.kit();
+        MicAnalysis ringing = *kit.analyses[0];
+        for (const std::int64_t at : song.kicks) {
+            const auto power = static_cast<float>(std::pow(10.0, -22.0 / 10));
+            ringing.candidates.push_back(
+                {{at + 90 * perMs}, {-12}, {5}, {power, 1e-7F, 1e-8F, 1e-9F}, {power, 1e-6F, 1e-7F, 1e-8F}});
+        }
+        std::sort(ringing.candidates.begin(), ringing.candidates.end(),
+                  [](const auto& a, const auto& b) { return a.at < b.at; });
+        kit.analyses[0] = std::make_shared<const MicAnalysis>(ringing);
+        const auto found = kit.find();
+        const auto kicks = std::count_if(found.hits.begin(), found.hits.end(),
+                                         [](const Hit& hit) { return hit.voice == Voice::kick; });
+        QCOMPARE(static_cast<std::size_t>(kicks), song.kicks.size());
+    }
+    /// The anchor is the highest-ranked drum that struck, not the highest-ranked mic that heard.
+    void aLoneTomLeadsItself() {
+        Song song(5);
+        for (const std::int64_t at : {60000, 300000, 1020000})
+            song.add(2, at, 4);
+        const auto found = song.kit().find();
+        for (const std::int64_t at : {60000, 300000, 1020000}) {
+            const auto hit = std::find_if(found.hits.begin(), found.hits.end(),
+                                          [&](const Hit& one) { return one.anchor.frame == at; });
+            QVERIFY(hit != found.hits.end());
+            QCOMPARE(hit->mic, std::size_t{2});
+            QCOMPARE(hit->heardBy, onlyMic(2));
+        }
+    }
+    void whatLandsIsChosen() {
+        Song song(7);
+        song.add(0, song.snares[5] + 16 * perMs, -6);
+        auto kit = song.kit();
+        const auto anchorOf = [&](Anchor anchor) {
+            kit.edit(SetClusters{{{25}, anchor}});
+            const auto hits = kit.find().hits;
+            const auto hit = std::find_if(hits.begin(), hits.end(), [&](const Hit& one) {
+                return std::abs(one.anchor.frame - song.snares[5]) <= 16 * perMs;
+            });
+            return hit->anchor.frame - song.snares[5];
+        };
+        QCOMPARE(anchorOf(Anchor::rank), 16 * perMs);
+        QCOMPARE(anchorOf(Anchor::loudest), 0);
+        QCOMPARE(anchorOf(Anchor::middle), 8 * perMs);
+        QVERIFY(!edited(kit.session, SetClusters{{{101}, Anchor::rank}}));
+    }
+    void nothingWasHeard() {
+        const auto told = CandidateKit({{}, {}, {}}).strokes();
+        QVERIFY(told.strokes.empty());
+        QVERIFY(told.isIdle(0) && told.isIdle(1) && told.isIdle(2));
+        QVERIFY(dateStrokes({}, {}, {}, {48000}).empty());
+    }
+
+    /// A hat 1.5 to 12 ms ahead, 14 dB down, does not make the snare early: all strokes are dated at one place.
+    void aHatAheadDoesNotDateTheSnare() {
+        const TempFolder folder;
+        const auto snare = burst(1, 12, 0.5), hat = burst(2, 8, 1);
+        std::vector<float> mic(48000 * 40);
+        std::vector<std::int64_t> truth;
+        std::mt19937 random(4);
+        std::uniform_real_distribution<> ahead(1.5, 12), level(0.7, 1);
+        for (std::int64_t at = 24000; at + 24000 < static_cast<std::int64_t>(mic.size()); at += 24000) {
+            const auto before = static_cast<std::int64_t>(ahead(random) * perMs);
+            truth.push_back(at + before % 7);
+            mix(mic, snare, truth.back(), static_cast<float>(0.3 * level(random)));
+            if (truth.size() % 4 != 0)
+                mix(mic, hat, truth.back() - before, 0.06F);
+        }
+        std::normal_distribution<float> noise(0, 0.0002F);
+        for (float& sample : mic)
+            sample += noise(random);
+        writeAudio(folder / "snare.wav", mic, SampleFormat::wav24);
+        auto reader = AudioReader::open(folder / "snare.wav");
+        const auto heard = findOnsets(*reader, {{0.15F, 0.6F, 1, 1}}, {});
+        QVERIFY(heard.has_value());
+        std::vector<std::size_t> strokes;
+        std::vector<Decibels> levels;
+        std::vector<std::int64_t> meant;
+        for (std::size_t c = 0; c < heard->candidates.size(); ++c)
+            for (const std::int64_t at : truth)
+                if (heard->candidates[c].level.value > -8 &&
+                    std::abs(heard->candidates[c].at.frame - at) < 14 * perMs) {
+                    strokes.push_back(c);
+                    levels.push_back(heard->candidates[c].level);
+                    meant.push_back(at);
+                }
+        QVERIFY(strokes.size() + 2 >= truth.size());
+        const auto dates = dateStrokes(*heard, strokes, levels, {48000});
+        std::vector<double> off;
+        for (std::size_t s = 0; s < strokes.size(); ++s)
+            off.push_back(static_cast<double>(heard->candidates[strokes[s]].at.frame - meant[s]) / perMs +
+                          dates[s].shift.value);
+        std::sort(off.begin(), off.end());
+        const double early = off[off.size() / 20], late = off[off.size() * 19 / 20];
+        qInfo("%zu strokes, dates %.3f to %.3f ms off (5 %% to 95 %%), median %.3f", off.size(), early, late,
+              off[off.size() / 2]);
+        QVERIFY(late - early < 0.3);
+        QVERIFY(std::abs(off[off.size() / 2]) < 0.5);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestStrokes)
+#include "tst_strokes.moc"

@@ -1,0 +1,501 @@
+#include "support/random_kit.h"
+
+#include "support/soundfont_hits.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <map>
+#include <mutex>
+#include <numbers>
+#include <random>
+#include <set>
+#include <tuple>
+
+namespace lampo::test {
+namespace {
+
+using Sound = std::vector<float>;
+
+class Dice {
+public:
+    explicit Dice(std::uint64_t seed) : engine_(seed) {}
+    double between(double low, double high) { return std::uniform_real_distribution<>(low, high)(engine_); }
+    double around(double mean, double deviation, double most) {
+        return std::clamp(std::normal_distribution<>(mean, deviation)(engine_), mean - most, mean + most);
+    }
+    bool chance(double share) { return between(0, 1) < share; }
+    int upTo(int last) { return std::uniform_int_distribution<>(0, last)(engine_); }
+    std::mt19937_64& engine() { return engine_; }
+
+private:
+    std::mt19937_64 engine_;
+};
+
+enum Voice : std::size_t { kick, snare, tomHigh, tomMid, floorTom, hat, ride, crash, voices };
+const std::array<std::string, voices> voiceNames{"kick in",   "snare top", "tom 1", "tom 2",
+                                                 "floor tom", "hat",       "ride",  "crash"};
+
+const std::vector<int> velocities{30, 50, 70, 88, 104, 118, 127};
+
+/// hits[key][velocity] of one kit; rendered once and kept, since fluidsynth takes seconds.
+const std::vector<std::vector<Sound>>& bank(bool museScore, int program, int rate) {
+    static std::mutex guard;
+    static std::map<std::tuple<bool, int, int>, std::vector<std::vector<Sound>>> banks;
+    const std::scoped_lock lock(guard);
+    auto& known = banks[{museScore, program, rate}];
+    if (known.empty()) // General MIDI Level 1 percussion key map
+        known = soundfontHits({museScore ? museScoreGeneral : timGm6mb,
+                               program,
+                               {36, 35, 38, 40, 50, 48, 47, 45, 41, 43, 42, 46, 51, 59, 49, 57},
+                               velocities,
+                               rate});
+    return known;
+}
+
+// ---- what is played
+
+struct Note {
+    double step; ///< from the song's bar 1, in grid steps
+    Voice voice;
+    double level; ///< dB
+    bool ghost = false;
+    bool grace = false;
+};
+
+struct Style {
+    std::string name;
+    int steps; ///< in a bar
+    Meter meter;
+    NoteValue grid;
+    double slowest, fastest;
+    std::vector<int> kicks, snares, time; ///< time: hat or ride
+    std::vector<int> ghosts;
+};
+
+const std::vector<Style> styles{
+    {"rock", 16, {4, 4}, {1, 16}, 84, 160, {0, 8, 10}, {4, 12}, {0, 2, 4, 6, 8, 10, 12, 14}, {3, 7, 9, 15}},
+    {"sixteenth hats",
+     16,
+     {4, 4},
+     {1, 16},
+     66,
+     116,
+     {0, 3, 8, 10},
+     {4, 12},
+     {0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15},
+     {7, 9, 15}},
+    {"half time", 16, {4, 4}, {1, 16}, 110, 180, {0, 6, 10}, {8}, {0, 4, 8, 12}, {3, 7, 13}},
+    {"shuffle", 12, {4, 4}, {1, 12}, 80, 150, {0, 5, 6}, {3, 9}, {0, 2, 3, 5, 6, 8, 9, 11}, {4, 7, 10}},
+    {"six eight", 12, {6, 8}, {1, 16}, 66, 100, {0, 10}, {6}, {0, 2, 4, 6, 8, 10}, {5, 9, 11}},
+    {"double kick",
+     16,
+     {4, 4},
+     {1, 16},
+     120,
+     200,
+     {0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15},
+     {4, 12},
+     {0, 4, 8, 12},
+     {}},
+    {"blast",
+     16,
+     {4, 4},
+     {1, 16},
+     130,
+     200,
+     {0, 2, 4, 6, 8, 10, 12, 14},
+     {0, 2, 4, 6, 8, 10, 12, 14},
+     {0, 2, 4, 6, 8, 10, 12, 14},
+     {}},
+    {"jazz", 12, {4, 4}, {1, 12}, 100, 180, {0, 6}, {9}, {0, 3, 5, 6, 9, 11}, {2, 4, 8, 11}},
+};
+
+/// Who plays what, how.
+struct Player {
+    Style style;
+    double bpm = 120;
+    int bars = 16;
+    bool onRide = false;
+    bool flams = false;
+    bool tomGroove = false;
+    double fills = 0.5; ///< chance at every fourth bar
+    double ghostChance = 0.5;
+    std::set<Voice> idle;
+    std::array<double, voices> early{}; ///< ms, the habit of each limb
+};
+
+class Writer {
+public:
+    Writer(const Player& player, Dice& dice) : player_(player), dice_(dice) {}
+
+    std::vector<Note> song() {
+        for (int bar = 1; bar < player_.bars; ++bar) { // bar 0 is counted in
+            const bool fill = bar % 4 == 0 && dice_.chance(player_.fills);
+            groove(bar, fill ? player_.style.steps / 2 : player_.style.steps);
+            if (fill)
+                playFill(bar);
+        }
+        std::erase_if(notes_, [&](const Note& note) { return player_.idle.contains(note.voice); });
+        return std::move(notes_);
+    }
+
+private:
+    void add(int bar, double step, Voice voice, double level, bool ghost = false) {
+        notes_.push_back({bar * player_.style.steps + step, voice, level, ghost});
+    }
+    void groove(int bar, int end) {
+        const Style& style = player_.style;
+        const bool sparse = style.name == "double kick" && bar % 2 == 0;
+        for (const int step : style.kicks)
+            if (step < end && !(sparse && step % 4 != 0))
+                add(bar, step, kick, dice_.around(step % 2 == 0 ? 0 : -3, 1.2, 4));
+        for (const int step : style.snares)
+            if (step < end) {
+                add(bar, step, snare, dice_.around(0, 1.2, 4));
+                if (player_.flams && dice_.chance(0.15)) {
+                    notes_.push_back(
+                        {bar * style.steps + step - 0.001, snare, dice_.between(-14, -8), false, true});
+                }
+            }
+        for (const int step : style.time)
+            if (step < end)
+                add(bar, step,
+                    player_.tomGroove ? floorTom
+                    : player_.onRide  ? ride
+                                      : hat,
+                    dice_.around(step % 4 == 0 ? 0 : -4, 1.5, 4));
+        for (const int step : style.ghosts)
+            if (step < end && dice_.chance(player_.ghostChance))
+                add(bar, step, snare, dice_.between(-28, -18), true);
+        if (bar % 4 == 1)
+            add(bar, 0, crash, dice_.around(0, 1, 2));
+    }
+    void playFill(int bar) {
+        const int steps = player_.style.steps;
+        std::vector<Voice> hands{snare};
+        for (const Voice tom : {tomHigh, tomMid, floorTom})
+            if (!player_.idle.contains(tom))
+                hands.push_back(tom);
+        for (int step = steps / 2; step < steps; ++step) {
+            const auto at = static_cast<std::size_t>((step - steps / 2) * static_cast<int>(hands.size()) /
+                                                     std::max(1, steps / 2));
+            add(bar, step, hands[at], dice_.around(-2, 2, 4));
+            if (step % 4 == 0)
+                add(bar, step, kick, dice_.around(0, 1, 3));
+        }
+    }
+
+    const Player& player_;
+    Dice& dice_;
+    std::vector<Note> notes_;
+};
+
+Player drawPlayer(Dice& dice) {
+    Player player;
+    player.style = styles[static_cast<std::size_t>(dice.upTo(static_cast<int>(styles.size()) - 1))];
+    player.bpm = std::round(dice.between(player.style.slowest, player.style.fastest));
+    const double barSeconds = player.style.meter.barInWholes() * 240 / player.bpm;
+    player.bars = static_cast<int>(45 / barSeconds);
+    player.onRide = dice.chance(player.style.name == "jazz" ? 0.9 : 0.2);
+    player.flams = dice.chance(0.25);
+    player.ghostChance = dice.between(0, 0.8);
+    if (dice.chance(0.35))
+        player.idle = {tomHigh, tomMid, floorTom};
+    else
+        for (const Voice tom : {tomHigh, tomMid, floorTom})
+            if (dice.chance(0.2))
+                player.idle.insert(tom);
+    player.fills = dice.chance(0.2) ? 0.15 : 0.6;
+    player.tomGroove = dice.chance(0.08) && !player.idle.contains(floorTom);
+    if (dice.chance(0.04))
+        player.idle.insert(snare);
+    for (std::size_t voice = 0; voice < voices; ++voice)
+        player.early[voice] = dice.around(0, voice == hat || voice == ride ? 4 : 2, 6);
+    return player;
+}
+
+// ---- where it is recorded
+
+struct Path {
+    double gain = 0;                               ///< amplitude, of a strong stroke whose own peak is 1
+    double delay = 0;                              ///< frames
+    double brightness = 1;                         ///< of a one-pole low pass, 0 to 1
+    double thinness = 0;                           ///< of a one-pole high pass, 0 to 1
+    std::vector<std::pair<double, double>> echoes; ///< frames behind the direct sound, gain
+};
+
+struct Place {
+    std::string stem;
+    std::optional<Voice> own;
+    double gain = 1;
+    std::array<Path, voices> from;
+};
+
+double amplitude(double decibels) {
+    return std::pow(10.0, decibels / 20);
+}
+
+/// dB against a strong stroke of the mic's own drum; common practice, no source.
+double bleedLevel(Dice& dice, int tightness, Voice drum, std::optional<Voice> own) {
+    if (!own)
+        return dice.between(-10, 0);
+    if (tightness == 2)
+        return dice.between(-14, -8);
+    if (*own == kick)
+        return dice.between(-30, -20);
+    if (*own == hat || *own == ride)
+        return drum == snare ? dice.between(-15, -6) : dice.between(-24, -10);
+    if (drum == kick)
+        return dice.between(-30, -20);
+    return tightness == 1 ? dice.between(-25, -14) : dice.between(-30, -18);
+}
+
+Path drawPath(Dice& dice, int tightness, Voice drum, const Place& place, int rate) {
+    Path path;
+    if (place.own == drum && (place.stem.ends_with("in") || place.stem.ends_with("top") || drum > snare))
+        return {1, 0, 1, 0, {}};
+    const bool second = place.own == drum;
+    path.gain = amplitude(second ? dice.between(-6, 0) : bleedLevel(dice, tightness, drum, place.own));
+    const double metres = second      ? dice.between(0.1, 0.35)
+                          : place.own ? dice.between(0.25, 1.3)
+                                      : dice.between(0.6, 1.6);
+    path.delay = metres / 343 * rate;
+    path.brightness = dice.between(0.35, 1);
+    path.thinness = dice.chance(0.3) ? dice.between(0, 0.05) : 0;
+    for (int echo = dice.upTo(3); echo > 0; --echo)
+        path.echoes.emplace_back(dice.between(1.5, 16) / 1000 * rate,
+                                 path.gain * amplitude(dice.between(-14, -5)) * (dice.chance(0.5) ? -1 : 1));
+    if (dice.chance(0.5))
+        path.gain = -path.gain;
+    return path;
+}
+
+std::vector<Place> drawPlaces(Dice& dice, int tightness, bool hasRide, int rate) {
+    std::vector<Place> places;
+    const auto add = [&](std::string stem, std::optional<Voice> own) {
+        Place place{std::move(stem), own, amplitude(dice.between(-14, -3)), {}};
+        for (std::size_t drum = 0; drum < voices; ++drum)
+            place.from[drum] = drawPath(dice, tightness, static_cast<Voice>(drum), place, rate);
+        places.push_back(std::move(place));
+    };
+    add(voiceNames[kick], kick);
+    if (dice.chance(0.3))
+        add("kick out", kick);
+    add(voiceNames[snare], snare);
+    if (dice.chance(0.3))
+        add("snare bottom", snare);
+    for (const Voice tom : {tomHigh, tomMid, floorTom})
+        add(voiceNames[tom], tom);
+    if (dice.chance(0.8))
+        add(voiceNames[hat], hat);
+    if (hasRide && dice.chance(0.4))
+        add(voiceNames[ride], ride);
+    add("oh l", {});
+    add("oh r", {});
+    return places;
+}
+
+/// A stroke a little unlike every other: read at another speed (Catmull and Rom's cubic; textbook).
+Sound resampled(const Sound& sound, double speed, double offset) {
+    Sound out(static_cast<std::size_t>(static_cast<double>(sound.size()) / speed));
+    const auto at = [&](std::ptrdiff_t i) {
+        return i < 0 || i >= static_cast<std::ptrdiff_t>(sound.size()) ? 0.0F : sound[static_cast<std::size_t>(i)];
+    };
+    for (std::size_t i = 0; i < out.size(); ++i) {
+        const double place = static_cast<double>(i) * speed - offset;
+        const auto whole = static_cast<std::ptrdiff_t>(std::floor(place));
+        const auto x = static_cast<float>(place - static_cast<double>(whole));
+        const float a = at(whole - 1), b = at(whole), c = at(whole + 1), d = at(whole + 2);
+        out[i] = b + 0.5F * x * (c - a + x * (2 * a - 5 * b + 4 * c - d + x * (3 * (b - c) + d - a)));
+    }
+    return out;
+}
+
+Sound coloured(const Sound& sound, const Path& path, float gain) {
+    Sound out(sound.size());
+    float low = 0, slow = 0;
+    for (std::size_t i = 0; i < sound.size(); ++i) {
+        low += static_cast<float>(path.brightness) * (sound[i] - low);
+        slow += static_cast<float>(path.thinness) * (low - slow);
+        out[i] = gain * (path.thinness > 0 ? low - slow : low);
+    }
+    return out;
+}
+
+void mix(std::vector<float>& mic, const Sound& sound, std::int64_t at, float gain) {
+    const auto first = std::max<std::int64_t>(0, -at);
+    const auto last = std::min(static_cast<std::int64_t>(sound.size()), static_cast<std::int64_t>(mic.size()) - at);
+    for (std::int64_t i = first; i < last; ++i)
+        mic[static_cast<std::size_t>(at + i)] += gain * sound[static_cast<std::size_t>(i)];
+}
+
+float peakOf(const Sound& sound) {
+    float peak = 0;
+    for (const float x : sound)
+        peak = std::max(peak, std::abs(x));
+    return peak;
+}
+
+std::int64_t firstAbove(const Sound& sound, double decibels) {
+    const float limit = peakOf(sound) * static_cast<float>(amplitude(decibels));
+    return std::find_if(sound.begin(), sound.end(), [&](float x) { return std::abs(x) > limit; }) - sound.begin();
+}
+
+/// The drums of one kit: for each voice its layers, softest first, the strong one's peak being 1.
+std::array<std::vector<Sound>, voices> drawSounds(Dice& dice, int rate, std::string& what) {
+    constexpr std::array programs{0, 8, 16, 32, 40};
+    constexpr std::array programNames{"standard", "room", "power", "jazz", "brush"};
+    const bool museScore = !dice.chance(0.2);
+    const auto program = static_cast<std::size_t>(museScore ? dice.upTo(4) : 0);
+    what += museScore ? std::string(programNames[program]) + " kit" : "TimGM6mb";
+    const auto& all = bank(museScore, programs[program], rate);
+    std::array<std::vector<Sound>, voices> sounds;
+    for (std::size_t voice = 0; voice < voices && !all.empty(); ++voice) {
+        sounds[voice] = all[2 * voice + static_cast<std::size_t>(dice.upTo(1))];
+        const float strong = peakOf(sounds[voice][5]);
+        for (Sound& sound : sounds[voice]) {
+            for (float& x : sound)
+                x /= strong;
+            const float quiet = peakOf(sound) * 0.001F; // what is 60 dB down is left out
+            const auto end =
+                std::find_if(sound.rbegin(), sound.rend(), [&](float x) { return std::abs(x) > quiet; });
+            sound.erase(end.base(), sound.end());
+            const auto fade = std::min<std::size_t>(sound.size(), 2000);
+            for (std::size_t i = 0; i < fade; ++i)
+                sound[sound.size() - 1 - i] *= static_cast<float>(i) / static_cast<float>(fade);
+        }
+    }
+    return sounds;
+}
+
+class Recorder {
+public:
+    Recorder(RandomKit& kit, std::vector<Place> places, std::array<std::vector<Sound>, voices> sounds, Dice& dice)
+        : kit_(kit), places_(std::move(places)), sounds_(std::move(sounds)), dice_(dice) {}
+
+    void record(const std::vector<Note>& notes, const Player& player) {
+        const double step = player.style.grid.ofWhole() * 240 / player.bpm * kit_.rate;
+        const auto length = static_cast<std::size_t>(step * player.bars * player.style.steps + 2 * kit_.rate);
+        kit_.mics.assign(places_.size(), std::vector<float>(length));
+        for (const Place& place : places_)
+            kit_.stems.push_back(place.stem);
+        std::map<std::int64_t, double> together; // all limbs drift alike
+        std::vector<std::int64_t> hats;
+        for (const Note& note : notes) {
+            const std::int64_t line = std::llround(std::round(note.step) * step);
+            const auto [drift, isNew] = together.try_emplace(line, dice_.around(0, 3, 8));
+            const bool time = note.voice == hat || note.voice == ride || note.voice == crash;
+            double late = drift->second + dice_.around(player.early[note.voice], time ? 3.5 : 2, time ? 6 : 4);
+            if (note.grace)
+                late -= dice_.between(20, 34);
+            const std::int64_t at = line + std::llround(late / 1000 * kit_.rate);
+            if (at > 0)
+                strike(note, line, at);
+            if (note.voice == hat)
+                hats.push_back(at);
+        }
+        std::sort(hats.begin(), hats.end());
+        for (TrueStroke& stroke : kit_.strokes) {
+            const auto before = std::lower_bound(hats.begin(), hats.end(), stroke.at - kit_.rate * 13 / 1000);
+            stroke.hatAhead = stroke.drum != hat && before != hats.end() && *before < stroke.at - kit_.rate / 2000;
+        }
+        std::sort(kit_.strokes.begin(), kit_.strokes.end(),
+                  [](const TrueStroke& a, const TrueStroke& b) { return a.at < b.at; });
+    }
+
+private:
+    void strike(const Note& note, std::int64_t line, std::int64_t at) {
+        // The layer a player of this loudness would get, then exactly as loud as the note says.
+        const auto& layers = sounds_[note.voice];
+        std::size_t layer = 0;
+        while (layer + 1 < layers.size() && 20 * std::log10(peakOf(layers[layer])) < note.level)
+            ++layer;
+        Sound sound = resampled(layers[layer], 1 + dice_.between(-0.015, 0.015), 0);
+        const auto loud = static_cast<float>(amplitude(note.level)) / peakOf(sound);
+        for (float& x : sound)
+            x *= loud;
+        kit_.strokes.push_back(
+            {at, at + firstAbove(sound, -20), line, note.voice, note.level, note.ghost, note.grace, false});
+        for (std::size_t mic = 0; mic < places_.size(); ++mic) {
+            const Path& path = places_[mic].from[note.voice];
+            const Sound heard = path.delay == 0 ? sound : coloured(sound, path, 1);
+            const auto arrives = at + std::llround(path.delay);
+            mix(kit_.mics[mic], heard, arrives, static_cast<float>(path.gain));
+            for (const auto& [behind, gain] : path.echoes)
+                mix(kit_.mics[mic], heard, arrives + std::llround(behind), static_cast<float>(gain));
+        }
+    }
+
+    RandomKit& kit_;
+    std::vector<Place> places_;
+    std::array<std::vector<Sound>, voices> sounds_;
+    Dice& dice_;
+};
+
+/// Preamplifiers, noise, hum, clipping, a dead mic, a dropout.
+void spoil(RandomKit& kit, const std::vector<Place>& places, Dice& dice) {
+    const double noise = dice.between(-78, -50);
+    const bool hums = dice.chance(0.2);
+    const double hum = amplitude(dice.between(-60, -44));
+    kit.what += ", noise " + std::to_string(std::lround(noise)) + (hums ? ", hum" : "");
+    std::normal_distribution<float> white(0, static_cast<float>(amplitude(noise)));
+    const bool clips = dice.chance(0.25), dead = dice.chance(0.12), drops = dice.chance(0.12);
+    const auto mics = kit.mics.size();
+    const std::size_t deadMic = kit.stems[4 % mics].starts_with("snare b") ? 4 : mics - 1;
+    const auto dropMic = mics - 3;
+    for (std::size_t mic = 0; mic < mics; ++mic) {
+        const auto gain = static_cast<float>(places[mic].gain * (clips && !places[mic].own ? 6 : 1));
+        for (std::size_t i = 0; i < kit.mics[mic].size(); ++i) {
+            float& x = kit.mics[mic][i];
+            const double phase = 2 * std::numbers::pi * 50 * static_cast<double>(i) / kit.rate;
+            x = dead && mic == deadMic ? 0 : x * gain;
+            if (drops && mic == dropMic && i > kit.mics[mic].size() / 2 &&
+                i < kit.mics[mic].size() / 2 + static_cast<std::size_t>(kit.rate))
+                x = 0;
+            x += white(dice.engine());
+            if (hums)
+                x += static_cast<float>(hum * (std::sin(phase) + 0.4 * std::sin(3 * phase)));
+            x = std::clamp(x, -1.0F, 1.0F);
+        }
+    }
+    kit.what += std::string(clips ? ", clipped overheads" : "") + (dead ? ", a dead mic" : "") +
+                (drops ? ", a dropout" : "");
+}
+
+} // namespace
+
+bool RandomKit::idle(std::size_t drum) const {
+    return std::none_of(strokes.begin(), strokes.end(), [&](const TrueStroke& s) { return s.drum == drum; });
+}
+
+RandomKit randomKit(std::uint64_t seed) {
+    Dice dice(seed * 7919 + 13);
+    RandomKit kit;
+    constexpr std::array rates{44100, 44100, 44100, 48000, 48000, 48000, 96000};
+    kit.rate = rates[static_cast<std::size_t>(dice.upTo(6))];
+    const Player player = drawPlayer(dice);
+    kit.map.tempos.front().bpm = {player.bpm};
+    kit.map.meters.front().meter = player.style.meter;
+    kit.grid = player.style.grid;
+    const int tightness = dice.chance(0.25) ? 2 : dice.chance(0.6) ? 1 : 0;
+    kit.loudest = tightness == 2;
+    kit.what = player.style.name + " at " + std::to_string(std::lround(player.bpm)) + ", " +
+               std::to_string(kit.rate / 100) + " h, ";
+    const auto sounds = drawSounds(dice, kit.rate, kit.what);
+    if (sounds.front().empty())
+        return {};
+    kit.what += std::array{", tight", ", usual bleed", ", loud room"}[static_cast<std::size_t>(tightness)];
+    if (player.idle.contains(snare))
+        kit.what += ", idle snare";
+    kit.what += player.idle.contains(tomHigh) && player.idle.contains(floorTom) ? ", idle toms" : "";
+    kit.what += player.tomGroove ? ", tom groove" : "";
+    kit.drums.assign(voiceNames.begin(), voiceNames.end());
+    kit.landed = hat;
+    const auto places = drawPlaces(dice, tightness, player.onRide, kit.rate);
+    Recorder(kit, places, sounds, dice).record(Writer(player, dice).song(), player);
+    spoil(kit, places, dice);
+    return kit;
+}
+
+} // namespace lampo::test
