@@ -202,10 +202,10 @@ struct LongSession {
         }
         for (std::size_t mic = 0; mic < 4; ++mic)
             analyses.add(analysisKey(session, session.takes[take], mic), test::heardAs(perGuide[mic]));
-        // As after listening: who struck is told once, beside the candidates.
-        auto question = strokesQuestion(session, analyses.of(session, session.takes[take]));
-        auto strokes = std::make_shared<const TakeStrokes>(tellStrokes(session, question.heard));
-        analyses.add(std::move(question), std::move(strokes));
+        // As after listening: who struck is found once, beside the candidates.
+        auto key = strokesKeyOf(session, analyses.of(session, session.takes[take]));
+        auto strokes = std::make_shared<const TakeStrokes>(findStrokes(session, key.analyses));
+        analyses.add(std::move(key), std::move(strokes));
     }
 };
 
@@ -215,7 +215,7 @@ void strokesOf6000Hits(benchmark::State& state) {
     const auto heard = song.analyses.of(song.session, song.session.take());
     std::size_t strokes = 0;
     for (auto _ : state)
-        strokes = tellStrokes(song.session, heard).strokes.size();
+        strokes = findStrokes(song.session, heard).strokes.size();
     state.counters["strokes"] = static_cast<double>(strokes);
 }
 BENCHMARK(strokesOf6000Hits)->Unit(benchmark::kMillisecond);

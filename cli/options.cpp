@@ -272,10 +272,10 @@ void addOptions(CLI::App& command, Options& options) {
         ->check(checkThreshold)
         ->group("Detection");
     command.add_option("--one-hit", options.oneHit, "strokes of different drums this near are one hit, ms")
-        ->check(CLI::Range(0.0, 100.0))
+        ->check(CLI::Range(0.0, widestCluster.value))
         ->group("Detection");
     command.add_option("--anchor", options.anchor, "which stroke of a hit lands: rank, loudest or middle")
-        ->check(CLI::IsMember({"rank", "loudest", "middle"}))
+        ->check(CLI::IsMember(std::vector<std::string>(anchorNames.begin(), anchorNames.end())))
         ->group("Detection");
     command.add_option("--min-gap", options.shortestGap, "shortest gap between hits of one mic, ms")
         ->check(CLI::Range(10.0, 500.0))

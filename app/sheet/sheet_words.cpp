@@ -67,8 +67,8 @@ QString wordsFor(const SheetState& state, SheetState::CandidateRef ref) {
         return QObject::tr("A hit, %1, %2 dB above the threshold%3")
             .arg(level)
             .arg(judged.above.value, 0, 'f', 1)
-            .arg(judged.fit.value < SheetState::explainsNothing
-                     ? QObject::tr(", %1 dB above what other drums explain").arg(judged.fit.value, 0, 'f', 1)
+            .arg(judged.aboveBleed.value < SheetState::explainsNothing
+                     ? QObject::tr(", %1 dB above what other drums explain").arg(judged.aboveBleed.value, 0, 'f', 1)
                      : QString());
     case Verdict::below:
         return QObject::tr("Below the threshold by %1 dB, %2: a click or A takes it in")
@@ -77,7 +77,7 @@ QString wordsFor(const SheetState& state, SheetState::CandidateRef ref) {
     case Verdict::bleed:
         return QObject::tr("Bleed from %1, which explains it to %2 dB, %3: a click or A takes it in")
             .arg(nameOf(judged.bleedFrom))
-            .arg(std::abs(judged.fit.value), 0, 'f', 1)
+            .arg(std::abs(judged.aboveBleed.value), 0, 'f', 1)
             .arg(level);
     case Verdict::unlike:
         return QObject::tr("Unlike a stroke of its drum, as a ring that swells, %1: a click or A takes it in")

@@ -15,6 +15,20 @@
 #include <array>
 
 namespace lampo {
+namespace {
+
+QDoubleSpinBox* wholeMilliseconds(const QString& name, const QString& meaning, const QString& suffix) {
+    auto* field = new QDoubleSpinBox;
+    field->setObjectName(name);
+    field->setAccessibleName(meaning);
+    field->setSuffix(suffix);
+    field->setDecimals(0);
+    field->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    field->setKeyboardTracking(false);
+    return field;
+}
+
+} // namespace
 
 HitsPanel::HitsPanel(Document& document, QWidget* parent) : Panel(document, tr("Hits"), parent) {
     addWhere();
@@ -73,9 +87,13 @@ void HitsPanel::addListening() {
         const SectionListening here = own();
         return (here.*ownMember).value_or(mics[mic()].*member).value;
     };
+    const auto usual = [this] {
+        const auto& mics = document_.session().mics;
+        return usualThreshold(mics, mic() < mics.size() ? mics[mic()].role : Role::other).value;
+    };
     addNumber(
-        form, {tr("Threshold"), tr("dB"), -60, 0, 0.5, 1, -24},
-        [=] { return read(&Mic::threshold, &SectionListening::threshold, -24); },
+        form, {tr("Threshold"), tr("dB"), -60, 0, 0.5, 1, 0, 0, usual},
+        [=] { return read(&Mic::threshold, &SectionListening::threshold, usual()); },
         [this](double value) -> Edit {
             if (!section())
                 return SetThreshold{mic(), {value}};
@@ -175,15 +193,9 @@ void HitsPanel::addFinest() {
     finest->addItems(offeredGridNames());
     finest->setAccessibleName(tr("Finest note"));
     finest->setObjectName(QStringLiteral("Finest note"));
-    auto* near = new QDoubleSpinBox;
-    near->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    auto* near = wholeMilliseconds(QStringLiteral("Near"), tr("How near a line"), tr(" ms near"));
     near->setRange(1, 500);
-    near->setDecimals(0);
     near->setValue(Finest{}.near.value);
-    near->setSuffix(tr(" ms near"));
-    near->setKeyboardTracking(false);
-    near->setAccessibleName(tr("How near a line"));
-    near->setObjectName(QStringLiteral("Near"));
     auto* label = new QLabel(tr("Finest note"));
     label->setToolTip(tr("Hits away from every line of this note are not cut at"));
     row->addWidget(label);
@@ -218,14 +230,9 @@ void HitsPanel::addFinest() {
 
 void HitsPanel::addClusters() {
     auto* row = new QHBoxLayout;
-    auto* window = new QDoubleSpinBox;
-    window->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    window->setRange(0, 100);
-    window->setDecimals(0);
-    window->setSuffix(tr(" ms"));
-    window->setKeyboardTracking(false);
-    window->setAccessibleName(tr("Strokes within this time are one hit"));
-    window->setObjectName(QStringLiteral("One hit within"));
+    auto* window = wholeMilliseconds(QStringLiteral("One hit within"), tr("Strokes within this time are one hit"),
+                                     tr(" ms"));
+    window->setRange(0, widestCluster.value);
     auto* anchor = new QComboBox;
     anchor->addItems({tr("highest rank lands"), tr("loudest lands"), tr("their middle lands")});
     anchor->setAccessibleName(tr("Which stroke of a hit lands"));
@@ -320,7 +327,7 @@ QString HitsPanel::tally() const {
     const std::size_t chosen = mic();
     if (chosen >= document_.session().mics.size() || document_.session().empty())
         return {};
-    std::array<int, verdicts> counts{};
+    std::array<int, verdictCount> counts{};
     for (std::size_t take = 0; take < document_.session().takes.size(); ++take)
         if (document_.session().sounds(take))
             for (const JudgedCandidate& judged : document_.outcome().takes[take]->found.judged[chosen])

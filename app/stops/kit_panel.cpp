@@ -225,7 +225,7 @@ QStringList KitPanel::idleNotices() const {
     QStringList lines;
     for (std::size_t take = 0; !session.empty() && take < document_.outcome().takes.size(); ++take) {
         const TakeStrokes& strokes = *document_.outcome().takes[take]->strokes;
-        for (std::size_t mic = 0; mic < session.mics.size() && mic < strokes.told.size(); ++mic)
+        for (std::size_t mic = 0; mic < session.mics.size() && mic < strokes.drums.size(); ++mic)
             if (strokes.isIdle(mic))
                 lines << tr("%1: its drum is not heard in take %2.")
                              .arg(QString::fromStdString(session.mics[mic].shownName()))
@@ -280,7 +280,7 @@ void KitPanel::showBleed() {
     shownStrokes_ = strokes;
     std::vector<std::size_t> drums;
     for (std::size_t mic = 0; strokes && mic < session.mics.size(); ++mic)
-        if (session.mics[mic].role != Role::overhead && strokes->drums[mic].asked)
+        if (session.mics[mic].role != Role::overhead && strokes->drums[mic].isWitness)
             drums.push_back(mic);
     bleed_->clear();
     bleed_->setRowCount(strokes ? static_cast<int>(session.mics.size()) : 0);

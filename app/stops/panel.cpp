@@ -90,7 +90,8 @@ QBoxLayout* Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumb
     field->setAccessibleName(spec.label);
     field->setObjectName(spec.label);
     auto* label = new QLabel(spec.label);
-    label->setToolTip(tr("Double click: %1 %2").arg(number(spec.usual, spec.decimals), spec.unit));
+    const auto usual = [spec] { return spec.usualNow ? spec.usualNow() : spec.usual; };
+    onChange([=] { label->setToolTip(tr("Double click: %1 %2").arg(number(usual(), spec.decimals), spec.unit)); });
     label->setBuddy(field);
     auto* row = new QHBoxLayout;
     form->addRow(label, row);
@@ -107,7 +108,7 @@ QBoxLayout* Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumb
     field->installEventFilter(new GestureWatch(field, QEvent::FocusIn, begin));
     label->installEventFilter(new GestureWatch(label, QEvent::MouseButtonDblClick, [=] {
         begin();
-        set(spec.usual);
+        set(usual());
     }));
     onChange([=] { field->setValue(read()); });
     if (!withSlider) {

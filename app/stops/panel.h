@@ -24,6 +24,7 @@ struct NumberSpec {
     int decimals = 0;
     double usual = 0;  ///< what a double click on the label sets
     double slides = 0; ///< how far a slider goes to both sides of 0, where all would be too coarse; 0: all
+    std::function<double()> usualNow{}; ///< instead of `usual`, where that depends on the session
 };
 
 /// The settings of one stop: rows bound to the session. A row shows the session's value whenever that changes and

@@ -57,25 +57,25 @@ void Analyses::add(const AnalysisKey& key, std::shared_ptr<const MicAnalysis> an
     known_[key] = std::move(analysis);
 }
 
-std::shared_ptr<const TakeStrokes> Analyses::strokesOf(const StrokesQuestion& question) const {
+std::shared_ptr<const TakeStrokes> Analyses::strokesOf(const StrokesKey& key) const {
     const auto found =
-        std::find_if(told_.begin(), told_.end(), [&](const auto& known) { return known.first == question; });
-    return found == told_.end() ? nullptr : found->second;
+        std::find_if(strokes_.begin(), strokes_.end(), [&](const auto& known) { return known.first == key; });
+    return found == strokes_.end() ? nullptr : found->second;
 }
 
-void Analyses::add(StrokesQuestion question, std::shared_ptr<const TakeStrokes> strokes) {
+void Analyses::add(StrokesKey key, std::shared_ptr<const TakeStrokes> strokes) {
     constexpr std::size_t kept = 32; // a few for each take: a change of a drum that is undone
-    if (strokesOf(question))
+    if (strokesOf(key))
         return;
-    if (told_.size() == kept)
-        told_.erase(told_.begin());
-    told_.emplace_back(std::move(question), std::move(strokes));
+    if (strokes_.size() == kept)
+        strokes_.erase(strokes_.begin());
+    strokes_.emplace_back(std::move(key), std::move(strokes));
 }
 
 void Analyses::merge(const Analyses& others) {
     known_.insert(others.known_.begin(), others.known_.end());
-    for (const auto& [question, strokes] : others.told_)
-        add(question, strokes);
+    for (const auto& [key, strokes] : others.strokes_)
+        add(key, strokes);
 }
 
 std::vector<AnalysisKey> Analyses::missing(const Session& session, Listen to) const {
@@ -83,7 +83,7 @@ std::vector<AnalysisKey> Analyses::missing(const Session& session, Listen to) co
     const auto want = [&](bool witnesses, bool sounding) {
         for (std::size_t take = 0; take < session.takes.size(); ++take)
             for (std::size_t mic = 0; session.sounds(take) == sounding && mic < session.mics.size(); ++mic) {
-                if (bearsWitness(session, mic) != witnesses || session.takes[take].files[mic].empty())
+                if (isWitness(session, mic) != witnesses || session.takes[take].files[mic].empty())
                     continue;
                 const AnalysisKey key = analysisKey(session, session.takes[take], mic);
                 if (!of(key))
@@ -132,15 +132,15 @@ Expected<void> analyseMissing(const Session& session, Analyses& analyses, Listen
     });
     if (listened)
         forEachIndex(session.takes.size(), [&](std::size_t take) {
-            auto question = strokesQuestion(session, analyses.of(session, session.takes[take]));
+            auto key = strokesKeyOf(session, analyses.of(session, session.takes[take]));
             {
                 const std::scoped_lock lock(guard);
-                if (analyses.strokesOf(question))
+                if (analyses.strokesOf(key))
                     return;
             }
-            auto strokes = std::make_shared<const TakeStrokes>(tellStrokes(session, question.heard));
+            auto strokes = std::make_shared<const TakeStrokes>(findStrokes(session, key.analyses));
             const std::scoped_lock lock(guard);
-            analyses.add(std::move(question), std::move(strokes));
+            analyses.add(std::move(key), std::move(strokes));
         });
     return listened;
 }

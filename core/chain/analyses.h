@@ -21,7 +21,7 @@ struct AnalysisKey {
 };
 AnalysisKey analysisKey(const Session& session, const Take& take, std::size_t mic);
 
-/// Hits need the witnesses of the takes that sound (see bearsWitness), and the companion that they land on. The
+/// Hits need the witnesses of the takes that sound (see isWitness), and the companion that they land on. The
 /// other mics' candidates tell whether files start together, those of the other takes what they could give, those
 /// of companions what feel they have.
 enum class Listen { toWitnesses, toEveryMic };
@@ -35,9 +35,9 @@ public:
     std::vector<std::shared_ptr<const MicAnalysis>> of(const Session& session, const Take& take) const;
     void add(const AnalysisKey& key, std::shared_ptr<const MicAnalysis> analysis);
 
-    /// Who struck in a take, when that was asked before; else null.
-    std::shared_ptr<const TakeStrokes> strokesOf(const StrokesQuestion& question) const;
-    void add(StrokesQuestion question, std::shared_ptr<const TakeStrokes> strokes);
+    /// Who struck in a take, when that was found before; else null.
+    std::shared_ptr<const TakeStrokes> strokesOf(const StrokesKey& key) const;
+    void add(StrokesKey key, std::shared_ptr<const TakeStrokes> strokes);
 
     /// Takes over all that `others` know.
     void merge(const Analyses& others);
@@ -50,10 +50,10 @@ public:
 
 private:
     std::map<AnalysisKey, std::shared_ptr<const MicAnalysis>> known_;
-    std::vector<std::pair<StrokesQuestion, std::shared_ptr<const TakeStrokes>>> told_; ///< the newest last
+    std::vector<std::pair<StrokesKey, std::shared_ptr<const TakeStrokes>>> strokes_; ///< the newest last
 };
 
-/// Listens to all that is missing, on all cores, then tells who struck in each take. With a folder, candidates are
+/// Listens to all that is missing, on all cores, then finds the strokes of each take. With a folder, candidates are
 /// kept there by the content of their files (see candidate_cache.h) and fetched from there when they are known.
 /// Errors: those of findOnsets; what was finished before is kept.
 Expected<void> analyseMissing(const Session& session, Analyses& analyses, Listen to, const Progress& progress,

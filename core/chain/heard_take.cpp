@@ -66,14 +66,13 @@ Session askedOfLandings(const Session& session, std::size_t take) {
 std::shared_ptr<const HeardTake> hearTake(const Session& session, std::size_t take, const Analyses& analyses,
                                           std::shared_ptr<const HeardTake> before) {
     const Take& files = session.takes[take];
-    HeardTake next{
-        askedOfHits(session, take), strokesQuestion(session, analyses.of(session, files)), nullptr, {}, {}};
-    const bool sameQuestion = before && before->question == next.question;
-    if (sameQuestion && before->asked == next.asked)
+    HeardTake next{askedOfHits(session, take), strokesKeyOf(session, analyses.of(session, files)), nullptr, {}, {}};
+    const bool sameKey = before && before->strokesKey == next.strokesKey;
+    if (sameKey && before->asked == next.asked)
         return before;
-    next.strokes = sameQuestion ? before->strokes : analyses.strokesOf(next.question);
+    next.strokes = sameKey ? before->strokes : analyses.strokesOf(next.strokesKey);
     if (!next.strokes)
-        next.strokes = std::make_shared<const TakeStrokes>(tellStrokes(session, next.question.heard));
+        next.strokes = std::make_shared<const TakeStrokes>(findStrokes(session, next.strokesKey.analyses));
     next.heard = next.strokes->mics;
     next.found = findHits(session, files, *next.strokes);
     return std::make_shared<const HeardTake>(std::move(next));

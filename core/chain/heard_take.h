@@ -8,8 +8,8 @@ namespace lampo {
 
 /// All that was heard in one take: its candidates, what they know of each other, and its hits.
 struct HeardTake {
-    Session asked;            ///< the part of the session that all this follows from
-    StrokesQuestion question; ///< what the strokes follow from
+    Session asked;         ///< the part of the session that all this follows from
+    StrokesKey strokesKey; ///< what the strokes follow from
     std::shared_ptr<const TakeStrokes> strokes;
     std::vector<std::shared_ptr<const MicAnalysis>> heard; ///< strokes->mics: null where it was not listened to
     FoundHits found;

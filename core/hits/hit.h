@@ -40,12 +40,12 @@ struct Hit {
 
 /// What a threshold and the neighbours made of a candidate.
 enum class Verdict { hit, below, bleed, unlike, tooNear, tooFine };
-inline constexpr int verdicts = 6;
+inline constexpr std::size_t verdictCount = 6;
 
 struct JudgedCandidate {
     Verdict verdict = Verdict::hit;
     std::size_t bleedFrom = 0; ///< the mic whose drum explains it, when it is bleed
-    Decibels fit;              ///< see Told::fit
+    Decibels aboveBleed;       ///< see StrokeVerdict::aboveBleed
     Decibels above;            ///< how far it lies above (or below) the threshold that rules there
 };
 

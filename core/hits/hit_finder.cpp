@@ -57,7 +57,7 @@ struct Guide {
 std::vector<Guide> guidesOf(const Session& session, const TakeStrokes& strokes) {
     std::vector<Guide> guides;
     for (std::size_t mic = 0; mic < std::min(session.mics.size(), strokes.mics.size()); ++mic)
-        if (session.mics[mic].guide && strokes.mics[mic] && strokes.drums[mic].asked)
+        if (session.mics[mic].guide && strokes.mics[mic] && strokes.drums[mic].isWitness)
             guides.push_back({mic, strokes.mics[mic]->candidates});
     return guides;
 }
@@ -111,14 +111,14 @@ private:
         for (std::size_t c = 0; c < judged.size(); ++c) {
             const Candidate& candidate = guide.candidates[c];
             const Listening listening = listeningAt(mic, candidate.at);
-            const Told& told = strokes_.told[guide.mic][c];
+            const StrokeVerdict& stroke = strokes_.verdicts[guide.mic][c];
             judged[c].above = {candidate.level.value - listening.threshold.value};
-            judged[c].bleedFrom = told.by;
-            judged[c].fit = told.fit;
+            judged[c].bleedFrom = stroke.explainedBy;
+            judged[c].aboveBleed = stroke.aboveBleed;
             if (candidate.level < listening.threshold)
                 judged[c].verdict = Verdict::below;
-            else if (listening.judgesBleed && told.as != Told::As::stroke)
-                judged[c].verdict = told.as == Told::As::bleed ? Verdict::bleed : Verdict::unlike;
+            else if (listening.judgesBleed && stroke.kind != StrokeVerdict::Kind::stroke)
+                judged[c].verdict = stroke.kind == StrokeVerdict::Kind::bleed ? Verdict::bleed : Verdict::unlike;
         }
     }
 

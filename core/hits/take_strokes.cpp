@@ -17,7 +17,7 @@ Decibels bodyOf(Role role) {
     case Role::snare:
         return {-8};
     default:
-        return {-100};
+        return noBody;
     }
 }
 
@@ -25,7 +25,7 @@ std::vector<Witness> witnessesOf(const Session& session,
                                  std::span<const std::shared_ptr<const MicAnalysis>> analyses) {
     std::vector<Witness> witnesses;
     for (std::size_t mic = 0; mic < std::min({session.mics.size(), analyses.size(), mostMics}); ++mic)
-        if (analyses[mic] && bearsWitness(session, mic))
+        if (analyses[mic] && isWitness(session, mic))
             witnesses.push_back(
                 {mic, analyses[mic].get(), onsetSettings(emphasisOf(session.mics[mic])).weights,
                  session.mics[mic].role == Role::overhead ? Witness::Place::overhead : Witness::Place::drum,
@@ -33,45 +33,58 @@ std::vector<Witness> witnessesOf(const Session& session,
     return witnesses;
 }
 
-/// Levels by the drum's own strong strokes, strokes' dates by its mean stroke.
-MicAnalysis knownNow(const MicAnalysis& heard, const KnownDrum& drum, std::span<const Told> told, SampleRate rate,
-                     bool dated) {
+/// Dates put in order again, so that the candidates ascend: strokes keep theirs where they can, what lies around
+/// them gives way. None lies before the file.
+void ascend(std::vector<Candidate>& candidates, std::span<const StrokeVerdict> verdicts) {
+    for (std::size_t c = candidates.size(); c-- > 1;)
+        if (verdicts[c - 1].kind != StrokeVerdict::Kind::stroke)
+            candidates[c - 1].at = std::min(candidates[c - 1].at, candidates[c].at - FrameCount{1});
+    SourceFrame least{0};
+    for (Candidate& candidate : candidates) {
+        candidate.at = std::max(candidate.at, least);
+        least = candidate.at + FrameCount{1};
+    }
+}
+
+/// Levels by the drum's own strong strokes; strokes' dates by its mean stroke, except in overheads, which have no
+/// drum of their own.
+MicAnalysis refined(const Witness& witness, const DrumModel& drum, std::span<const StrokeVerdict> verdicts,
+                    SampleRate rate) {
+    const MicAnalysis& heard = *witness.analysis;
     MicAnalysis known{heard.candidates, drum.strokes > 0 ? drum.strong : heard.strong, {}};
     std::vector<std::size_t> strokes;
     std::vector<Decibels> levels;
-    for (std::size_t c = 0; c < told.size(); ++c) {
-        known.candidates[c].level = told[c].level;
-        if (told[c].as != Told::As::stroke)
+    for (std::size_t c = 0; c < verdicts.size(); ++c) {
+        known.candidates[c].level = verdicts[c].level;
+        if (verdicts[c].kind != StrokeVerdict::Kind::stroke)
             continue;
         strokes.push_back(c);
-        levels.push_back(told[c].level);
+        levels.push_back(verdicts[c].level);
     }
-    if (!dated)
+    if (witness.place == Witness::Place::overhead)
         return known;
     const auto dates = dateStrokes(heard, strokes, levels, rate);
     for (std::size_t s = 0; s < dates.size(); ++s)
         known.candidates[strokes[s]].at = heard.candidates[strokes[s]].at + toFrames(dates[s].shift, rate);
-    // Order holds, whatever the dates say of each other.
-    for (std::size_t c = 1; c < known.candidates.size(); ++c)
-        known.candidates[c].at = std::max(known.candidates[c].at, known.candidates[c - 1].at + FrameCount{1});
+    ascend(known.candidates, verdicts);
     return known;
 }
 
 } // namespace
 
-StrokesQuestion strokesQuestion(const Session& session, std::vector<std::shared_ptr<const MicAnalysis>> heard) {
-    StrokesQuestion question{session.rate, {}, std::move(heard)};
+StrokesKey strokesKeyOf(const Session& session, std::vector<std::shared_ptr<const MicAnalysis>> analyses) {
+    StrokesKey key{session.rate, {}, std::move(analyses)};
     for (const Mic& mic : session.mics)
-        question.places.push_back({mic.role, mic.guide, mic.group, emphasisOf(mic)});
-    return question;
+        key.places.push_back({mic.role, mic.guide, mic.group, emphasisOf(mic)});
+    return key;
 }
 
 /// Of a drum's several mics its guides, or else the first.
-bool bearsWitness(const Session& session, std::size_t mic) {
+bool isWitness(const Session& session, std::size_t mic) {
     const Mic& one = session.mics[mic];
     if (one.guide || one.role == Role::overhead)
         return true;
-    if (!isCloseMic(one.role) && one.role != Role::hat && one.role != Role::cymbal)
+    if (!isCloseMic(one.role) && !isMetal(one.role))
         return false;
     const auto sameDrum = [&](const Mic& other) { return !one.group.empty() && other.group == one.group; };
     const auto guided = [&](const Mic& other) { return sameDrum(other) && other.guide; };
@@ -80,26 +93,27 @@ bool bearsWitness(const Session& session, std::size_t mic) {
            std::none_of(session.mics.begin(), here, sameDrum);
 }
 
-TakeStrokes tellStrokes(const Session& session, std::span<const std::shared_ptr<const MicAnalysis>> analyses) {
+TakeStrokes findStrokes(const Session& session, std::span<const std::shared_ptr<const MicAnalysis>> analyses) {
     const std::size_t mics = session.mics.size();
     const auto witnesses = witnessesOf(session, analyses);
-    WhoStruck who = tellWhoStruck(witnesses, session.rate);
+    StrokeAssignment assigned = assignStrokes(witnesses, session.rate);
     TakeStrokes result{{analyses.begin(), analyses.end()}, {}, {}, Paths(mics), {}};
     result.mics.resize(mics);
-    result.told.resize(mics);
+    result.verdicts.resize(mics);
     result.drums.resize(mics);
     for (std::size_t w = 0; w < witnesses.size(); ++w) {
         const std::size_t mic = witnesses[w].mic;
-        result.mics[mic] = std::make_shared<const MicAnalysis>(knownNow(
-            *analyses[mic], who.drums[w], who.told[w], session.rate, witnesses[w].place == Witness::Place::drum));
-        for (std::size_t c = 0; c < who.told[w].size(); ++c)
-            if (who.told[w][c].as == Told::As::stroke && witnesses[w].place == Witness::Place::drum)
-                result.strokes.push_back({result.mics[mic]->candidates[c].at, mic, who.told[w][c].level,
-                                          voiceOf(session.mics[mic].role)});
-        result.told[mic] = std::move(who.told[w]);
-        result.drums[mic] = who.drums[w];
+        auto& verdicts = assigned.verdicts[w];
+        result.mics[mic] =
+            std::make_shared<const MicAnalysis>(refined(witnesses[w], assigned.drums[w], verdicts, session.rate));
+        for (std::size_t c = 0; c < verdicts.size(); ++c)
+            if (verdicts[c].kind == StrokeVerdict::Kind::stroke && witnesses[w].place == Witness::Place::drum)
+                result.strokes.push_back(
+                    {result.mics[mic]->candidates[c].at, mic, verdicts[c].level, voiceOf(session.mics[mic].role)});
+        result.verdicts[mic] = std::move(verdicts);
+        result.drums[mic] = assigned.drums[w];
         for (std::size_t other = 0; other < witnesses.size(); ++other)
-            result.paths.at(mic, witnesses[other].mic) = who.paths.at(w, other);
+            result.paths.at(mic, witnesses[other].mic) = assigned.paths.at(w, other);
     }
     std::sort(result.strokes.begin(), result.strokes.end(),
               [](const Stroke& a, const Stroke& b) { return std::pair(a.at, a.mic) < std::pair(b.at, b.mic); });

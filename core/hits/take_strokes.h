@@ -2,7 +2,7 @@
 
 #include "hits/hit.h"
 #include "session/session.h"
-#include "strokes/who_struck.h"
+#include "strokes/stroke_assignment.h"
 
 #include <memory>
 #include <span>
@@ -26,17 +26,18 @@ struct TakeStrokes {
     /// The candidates as they are known now: dates by their drum's mean stroke, levels by its own strong strokes.
     /// Null where there was no analysis.
     std::vector<std::shared_ptr<const MicAnalysis>> mics;
-    std::vector<std::vector<Told>> told; ///< parallel to the candidates; empty for mics that bear no witness
-    std::vector<KnownDrum> drums;
+    std::vector<std::vector<StrokeVerdict>>
+        verdicts; ///< parallel to the candidates; empty for mics that bear no witness
+    std::vector<DrumModel> drums;
     Paths paths;                 ///< mics x mics
     std::vector<Stroke> strokes; ///< of drums that have a mic, in order of time
 
     /// The mic stands at a drum that is not struck in this take, or cannot be heard.
-    bool isIdle(std::size_t mic) const { return drums[mic].asked && !drums[mic].heard; }
+    bool isIdle(std::size_t mic) const { return drums[mic].isWitness && !drums[mic].played; }
 };
 
-/// All that the strokes of a take follow from: the question to an answer that is kept.
-struct StrokesQuestion {
+/// All that the strokes of a take follow from: the key under which they are kept.
+struct StrokesKey {
     struct Place {
         Role role;
         bool guide;
@@ -46,16 +47,16 @@ struct StrokesQuestion {
     };
     SampleRate rate;
     std::vector<Place> places;
-    std::vector<std::shared_ptr<const MicAnalysis>> heard;
-    bool operator==(const StrokesQuestion&) const = default;
+    std::vector<std::shared_ptr<const MicAnalysis>> analyses;
+    bool operator==(const StrokesKey&) const = default;
 };
-StrokesQuestion strokesQuestion(const Session& session, std::vector<std::shared_ptr<const MicAnalysis>> heard);
+StrokesKey strokesKeyOf(const Session& session, std::vector<std::shared_ptr<const MicAnalysis>> analyses);
 
 /// Whether a mic tells who struck, once it was listened to.
-bool bearsWitness(const Session& session, std::size_t mic);
+bool isWitness(const Session& session, std::size_t mic);
 
 /// Witnesses are all close mics (of a drum's several the guide, or the first), every guide, and the overheads.
 /// `analyses` has an entry per mic of the session, null where it was not listened to. Pure.
-TakeStrokes tellStrokes(const Session& session, std::span<const std::shared_ptr<const MicAnalysis>> analyses);
+TakeStrokes findStrokes(const Session& session, std::span<const std::shared_ptr<const MicAnalysis>> analyses);
 
 } // namespace lampo

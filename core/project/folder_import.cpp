@@ -82,18 +82,12 @@ std::vector<Mic> kitOf(const std::vector<std::string>& stems) {
         Mic mic;
         mic.stem = stem;
         mic.role = guess.role;
-        mic.threshold = usualThreshold(guess.role);
         mic.guide = isCloseMic(guess.role) && guided.insert({guess.role, guess.number}).second;
         mics.push_back(mic);
     }
     group(mics);
-    // Hats are no ghost notes where something else tells of them.
-    const bool metalIsHeard = std::any_of(mics.begin(), mics.end(), [](const Mic& mic) {
-        return mic.role == Role::hat || mic.role == Role::cymbal || mic.role == Role::overhead;
-    });
     for (Mic& mic : mics)
-        if (!metalIsHeard)
-            mic.threshold = usualThreshold(Role::other);
+        mic.threshold = usualThreshold(mics, mic.role);
     return mics;
 }
 

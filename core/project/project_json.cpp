@@ -254,7 +254,7 @@ void readSettings(const json& j, Session& session) {
     session.seams = {{number(seams, "lead_in_ms", 0, 50)},
                      {number(seams, "fade_ms", 1, 50)},
                      fill == "open" ? Fill::open : Fill::borrow};
-    session.clusters.window = {number(j, "cluster_window_ms", 0, 100)};
+    session.clusters.window = {number(j, "cluster_window_ms", 0, widestCluster.value)};
     if (j.contains("cluster_anchor")) {
         const auto anchor = anchorNamed(text(j, "cluster_anchor"));
         if (!anchor)

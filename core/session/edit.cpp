@@ -138,7 +138,7 @@ struct Applier {
         return {};
     }
     Expected<void> operator()(const SetClusters& e) {
-        return ranged(e.clusters.window.value, 0, 100, "The time within which strokes are one hit", "ms",
+        return ranged(e.clusters.window.value, 0, widestCluster.value, "The time within which strokes are one hit", "ms",
                       [&] { next.clusters = e.clusters; });
     }
     Expected<void> operator()(const SetFinest& e) {
@@ -187,9 +187,11 @@ struct Applier {
     }
     Expected<void> operator()(const SetRole& e) {
         return onMic(e.mic, [&](Mic& mic) {
-            if (mic.threshold == usualThreshold(mic.role)) // nobody set it
-                mic.threshold = usualThreshold(e.role);
-            return mic.role = e.role, done();
+            const bool nobodySetIt = mic.threshold == usualThreshold(next.mics, mic.role);
+            mic.role = e.role;
+            if (nobodySetIt)
+                mic.threshold = usualThreshold(next.mics, e.role);
+            return done();
         });
     }
     Expected<void> operator()(const MoveMic& e) {

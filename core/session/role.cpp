@@ -187,4 +187,8 @@ bool isCloseMic(Role role) {
     return role == Role::kick || role == Role::snare || role == Role::tom;
 }
 
+bool isMetal(Role role) {
+    return role == Role::hat || role == Role::cymbal;
+}
+
 } // namespace lampo

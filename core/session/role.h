@@ -41,5 +41,7 @@ bool soundsBesideTheKit(std::string_view stem);
 
 /// Near one drum: the mics that tell when it was struck.
 bool isCloseMic(Role role);
+/// Hats and cymbals.
+bool isMetal(Role role);
 
 } // namespace lampo

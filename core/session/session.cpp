@@ -5,8 +5,12 @@
 
 namespace lampo {
 
-Decibels usualThreshold(Role role) {
-    return role == Role::snare ? Decibels{-30} : role == Role::tom ? Decibels{-21} : Decibels{-24};
+Decibels usualThreshold(const std::vector<Mic>& mics, Role role) {
+    const bool metalIsHeard = std::any_of(
+        mics.begin(), mics.end(), [](const Mic& mic) { return isMetal(mic.role) || mic.role == Role::overhead; });
+    if (role == Role::snare && metalIsHeard)
+        return {-30};
+    return role == Role::tom ? Decibels{-21} : Mic{}.threshold;
 }
 
 const SectionListening* Section::listeningOf(const std::string& mic) const {

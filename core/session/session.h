@@ -38,9 +38,10 @@ struct Mic {
     const std::string& shownName() const { return label.empty() ? stem : label; }
 };
 
-/// From where on strokes of a role's drum count: a snare's ghost notes lie 18 to 28 dB under its backbeat, other
-/// drums are rarely played so softly (common practice, no source).
-Decibels usualThreshold(Role role);
+/// From where on strokes of a role's drum count in a kit of these mics: a snare's ghost notes lie 18 to 28 dB under
+/// its backbeat (common practice, no source), but are told from hats only where a hat's mic or an overhead hears
+/// those.
+Decibels usualThreshold(const std::vector<Mic>& mics, Role role);
 
 /// One performance: a file for each mic, all on one time axis.
 struct Take {

@@ -3,11 +3,6 @@
 #include <algorithm>
 
 namespace lampo {
-namespace {
-
-constexpr std::array<std::string_view, 3> anchorNames{"rank", "loudest", "middle"};
-
-} // namespace
 
 std::string_view name(Anchor anchor) {
     return anchorNames[static_cast<std::size_t>(anchor)];

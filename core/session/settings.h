@@ -79,12 +79,16 @@ enum class Anchor {
     middle,  ///< none of them, but the middle between the first and the last
 };
 
-/// "rank", "loudest", "middle": as projects and the command line have it.
+/// As projects and the command line have it, in the order of the values.
+inline constexpr std::array<std::string_view, 3> anchorNames{"rank", "loudest", "middle"};
 std::string_view name(Anchor anchor);
 std::optional<Anchor> anchorNamed(std::string_view name);
 
+/// The widest window of ClusterSettings: above it, strokes of a fast roll would be one.
+inline constexpr Milliseconds widestCluster{100};
+
 struct ClusterSettings {
-    /// Strokes of different drums this near are one hit, 0 to 100: hands that mean one moment are up to 25 ms apart
+    /// Strokes of different drums this near are one hit, 0 to widestCluster: hands that mean one moment are up to 25 ms apart
     /// (common practice, no source).
     Milliseconds window{25};
     Anchor anchor = Anchor::rank;

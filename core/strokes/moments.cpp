@@ -1,5 +1,7 @@
 #include "strokes/moments.h"
 
+#include "strokes/statistics.h"
+
 #include <algorithm>
 
 namespace lampo {
@@ -14,7 +16,7 @@ Moments::Moments(std::span<const Witness> witnesses, SampleRate rate) {
                                toMilliseconds(FrameCount{heard.at.frame}, rate).value,
                                heard.added,
                                heard.before,
-                               decibelsOfPower(weightedPower(heard.added, witnesses[w].weights)),
+                               weightedDecibels(heard.added, witnesses[w].weights),
                                {},
                                false});
         }

@@ -2,7 +2,6 @@
 
 #include "strokes/witness.h"
 
-#include <cmath>
 #include <cstdint>
 #include <span>
 #include <vector>
@@ -42,12 +41,5 @@ public:
 private:
     std::vector<Event> events_;
 };
-
-inline double decibelsOfPower(double power) {
-    return 10 * std::log10(power + 1e-20);
-}
-inline double powerOfDecibels(double decibels) {
-    return std::pow(10.0, decibels / 10);
-}
 
 } // namespace lampo

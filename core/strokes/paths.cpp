@@ -1,7 +1,8 @@
 #include "strokes/paths.h"
 
+#include "strokes/statistics.h"
+
 #include <algorithm>
-#include <cmath>
 #include <optional>
 #include <tuple>
 
@@ -13,13 +14,7 @@ constexpr std::size_t fewest = 3;   ///< strokes to learn from
 constexpr double seldom = 0.35;     ///< share of strokes below which a drum is not heard in a mic
 constexpr double hidden = 2;        ///< a band of the stroke must stand out by this factor of power to be compared
 
-double quantile(std::vector<double>& values, double share) {
-    const auto at = values.begin() + static_cast<std::ptrdiff_t>(static_cast<double>(values.size() - 1) * share);
-    std::nth_element(values.begin(), at, values.end());
-    return *at;
-}
-
-/// The share of values in the densest stretch of 1.2, and its middle.
+/// The share of values in the densest stretch of 1.2 ms, and its middle.
 std::pair<double, double> densest(std::vector<double>& values) {
     std::sort(values.begin(), values.end());
     std::ptrdiff_t most = 0;
@@ -58,24 +53,24 @@ struct Heard {
 
 } // namespace
 
-void Paths::learn(const Moments& moments, std::span<const std::size_t> from, double earliest, double share,
-                  const std::function<bool(std::size_t, std::size_t)>& beaten) {
-    if (from.empty())
+void Paths::learn(const Moments& moments, std::span<const std::size_t> strokes, const Learning& how,
+                  const std::function<bool(const Event&, const Event&)>& isCause) {
+    if (strokes.empty())
         return;
     const auto& events = moments.events();
-    const std::size_t drum = events[from.front()].witness;
+    const std::size_t drum = events[strokes.front()].witness;
     std::vector<Heard> heard(size_);
     std::vector<std::optional<std::size_t>> answer(size_); // of each witness, the loudest that may be this stroke's
-    for (const std::size_t e : from) {
+    for (const std::size_t e : strokes) {
         const Event& stroke = events[e];
         std::fill(answer.begin(), answer.end(), std::nullopt);
-        moments.forNear(e, earliest, latestArrival, [&](std::size_t o) {
+        moments.forNear(e, how.earliest, latestArrival, [&](std::size_t o) {
             auto& loudest = answer[events[o].witness];
             if (!loudest || events[o].level > events[*loudest].level)
                 loudest = o;
         });
         for (std::size_t w = 0; w < size_; ++w) {
-            if (w == drum || (answer[w] && beaten(e, *answer[w])))
+            if (w == drum || (answer[w] && isCause(events[*answer[w]], stroke)))
                 continue;
             Heard& list = heard[w];
             ++list.strokes;
@@ -94,7 +89,23 @@ void Paths::learn(const Moments& moments, std::span<const std::size_t> from, dou
     }
     for (std::size_t w = 0; w < size_; ++w)
         if (w != drum)
-            at(drum, w) = heard[w].path(share);
+            at(drum, w) = heard[w].path(how.share);
+}
+
+Decibels lossOf(const DrumPath& path, const DrumModel& drum) {
+    float own = 0, there = 0;
+    for (std::size_t band = 0; band < bandCount; ++band) {
+        own += drum.profile[band];
+        there += path.gain[band] * drum.profile[band];
+    }
+    return {decibelsOfPower(there) - decibelsOfPower(own)};
+}
+
+Decibels bleedOf(const DrumPath& path, const DrumModel& drum, const BandEnergies& weights) {
+    BandEnergies strong{};
+    for (std::size_t band = 0; band < bandCount; ++band)
+        strong[band] = path.gain[band] * drum.profile[band];
+    return {weightedDecibels(strong, weights) + drum.strong.value};
 }
 
 } // namespace lampo

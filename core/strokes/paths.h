@@ -1,5 +1,6 @@
 #pragma once
 
+#include "strokes/drum_model.h"
 #include "strokes/moments.h"
 
 #include <functional>
@@ -19,6 +20,11 @@ struct DrumPath {
     double steadiness = 1; ///< share of them that came within 0.6 ms of the usual time: bleed always takes as long
 };
 
+/// How much softer a strong stroke of the drum is where the path leads.
+Decibels lossOf(const DrumPath& path, const DrumModel& drum);
+/// dBFS of a strong stroke of the drum where the path leads, in the weighted bands of the mic there.
+Decibels bleedOf(const DrumPath& path, const DrumModel& drum, const BandEnergies& weights);
+
 /// Paths from every witness's drum to every witness, learned from the recording itself.
 class Paths {
 public:
@@ -29,11 +35,16 @@ public:
     const DrumPath& at(std::size_t drum, std::size_t witness) const { return paths_[drum * size_ + witness]; }
     std::size_t size() const { return size_; }
 
-    /// What comes from where: `from` are strokes of one drum, or what may be; `beaten(stroke, other)` tells that
-    /// the other event is rather the cause of the first. A mic hears at least a drum's bleed, whatever else it
-    /// hears: so the path is what nearly all of the strokes are louder than, the `share` lowest of them left out.
-    void learn(const Moments& moments, std::span<const std::size_t> from, double earliest, double share,
-               const std::function<bool(std::size_t, std::size_t)>& beaten);
+    /// How a learned path is told from everything else that a mic hears.
+    struct Learning {
+        double earliest = 2; ///< ms before a stroke's date that it may arrive elsewhere
+        double share = 0.15; ///< of the strokes that may lie below the path
+    };
+    /// The paths of one drum, from events that are its strokes, or may be. A mic hears at least a drum's bleed,
+    /// whatever else it hears: so the path is what nearly all of the strokes are louder than. `isCause(other,
+    /// stroke)` tells that the other event is rather the cause of the first; such pairs are left out.
+    void learn(const Moments& moments, std::span<const std::size_t> strokes, const Learning& how,
+               const std::function<bool(const Event&, const Event&)>& isCause);
 
 private:
     std::size_t size_ = 0;

@@ -7,6 +7,9 @@
 
 namespace lampo {
 
+/// Of metal, which has hardly any power below 700 Hz.
+inline constexpr Decibels noBody{-100};
+
 /// A mic that bears witness to who struck.
 struct Witness {
     enum class Place {
@@ -18,23 +21,23 @@ struct Witness {
     BandEnergies weights{1, 1, 1, 1}; ///< the bands in which its drum tells itself apart, amplitudes
     Place place = Place::drum;
     /// A stroke of its drum has at least this much more power below 700 Hz than above; what has less is another's.
-    Decibels body{-100};
+    Decibels body = noBody;
 };
 
-/// What was made of one candidate.
-struct Told {
-    enum class As {
+/// What one candidate is.
+struct StrokeVerdict {
+    enum class Kind {
         stroke, ///< of the mic's own drum
         bleed,  ///< other drums' strokes explain it
         unlike, ///< nothing explains it, but it is not like its drum: a ring that swells, a rustle
     };
-    As as = As::stroke;
-    std::size_t by = 0;   ///< the mic whose drum explains it best; its own for a stroke
+    Kind kind = Kind::stroke;
+    std::size_t explainedBy = 0; ///< the mic whose drum explains it best; its own for a stroke
     Decibels level{-200}; ///< of a stroke: what of it is the drum's own; else of the whole; against strong strokes
     /// How far it lies above (positive) or below what explains it. Of a stroke: above what other drums explain, at
     /// most 60 dB.
-    Decibels fit;
-    bool operator==(const Told&) const = default;
+    Decibels aboveBleed;
+    bool operator==(const StrokeVerdict&) const = default;
 };
 
 } // namespace lampo

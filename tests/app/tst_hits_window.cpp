@@ -4,6 +4,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
 #include <QTableView>
@@ -53,7 +54,7 @@ private slots:
         const auto before = found().hits.size();
         const int steps = document().history().count();
         sheet().showRange(0, 400000);
-        const auto y = static_cast<int>(state().levelY(snare(), usualThreshold(Role::snare)));
+        const auto y = static_cast<int>(state().levelY(snare(), usualThreshold(document().session().mics, Role::snare)));
         QVERIFY(state().thresholdUnder({300, y}) == snare());
         drag({300, y}, {300, static_cast<int>(state().levelY(snare(), {-6}))});
         QVERIFY(std::abs(document().session().mics[snare()].threshold.value + 6) <= 1);
@@ -65,16 +66,16 @@ private slots:
     void escapePutsTheThresholdBack() {
         sheet().showRange(0, 400000);
         const int steps = document().history().count();
-        const auto y = static_cast<int>(state().levelY(snare(), usualThreshold(Role::snare)));
+        const auto y = static_cast<int>(state().levelY(snare(), usualThreshold(document().session().mics, Role::snare)));
         QTest::mousePress(&sheet(), Qt::LeftButton, {}, {300, y});
         QTest::mouseMove(&sheet(), {300, y - 10});
         QMouseEvent move(QEvent::MouseMove, QPointF(300, y - 12), sheet().mapToGlobal(QPointF(300, y - 12)),
                          Qt::NoButton, Qt::LeftButton, {});
         QApplication::sendEvent(&sheet(), &move);
-        QVERIFY(document().session().mics[snare()].threshold > usualThreshold(Role::snare));
+        QVERIFY(document().session().mics[snare()].threshold > usualThreshold(document().session().mics, Role::snare));
         QTest::keyClick(&sheet(), Qt::Key_Escape);
         QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, {300, y - 12});
-        QCOMPARE(document().session().mics[snare()].threshold, usualThreshold(Role::snare));
+        QCOMPARE(document().session().mics[snare()].threshold, usualThreshold(document().session().mics, Role::snare));
         QCOMPARE(document().history().count(), steps);
     }
     void aFaintHeadIsTakenIn() {
@@ -243,13 +244,13 @@ private slots:
         control<QComboBox>("Guide")->setCurrentText("snare_top");
         control<QComboBox>("Where")->setCurrentIndex(1);
         control<QDoubleSpinBox>("Threshold")->setValue(-10);
-        QCOMPARE(document().session().mics[snare()].threshold, usualThreshold(Role::snare));
+        QCOMPARE(document().session().mics[snare()].threshold, usualThreshold(document().session().mics, Role::snare));
         QVERIFY(document().session().sections[0].listeningOf("snare_top")->threshold == Decibels{-10});
         control<QCheckBox>("Judge bleed")->click();
         QVERIFY(document().session().sections[0].listeningOf("snare_top")->judgesBleed == false);
         control<QToolButton>("As the song")->click();
         QVERIFY(document().session().sections[0].listening.empty());
-        QCOMPARE(control<QDoubleSpinBox>("Threshold")->value(), usualThreshold(Role::snare).value);
+        QCOMPARE(control<QDoubleSpinBox>("Threshold")->value(), usualThreshold(document().session().mics, Role::snare).value);
         const auto before = found().hits.size();
         control<QComboBox>("Where")->setCurrentIndex(0);
         auto* finest = control<QComboBox>("Finest note");
@@ -263,6 +264,68 @@ private slots:
         settle();
         undoAll();
         QVERIFY(!document().session().finest && document().session().sections.empty());
+    }
+    void whatIsOneHitAndWhichStrokeLands() {
+        document().perform(SetGuide{3, true}); // the overhead hears what the others do
+        document().perform(SetBleedJudging{3, false});
+        settle();
+        auto* window = control<QDoubleSpinBox>("One hit within");
+        auto* anchor = control<QComboBox>("Anchor");
+        const ClusterSettings before = document().session().clusters;
+        const auto together = [this] {
+            return std::count_if(found().hits.begin(), found().hits.end(),
+                                 [](const Hit& hit) { return std::popcount(hit.heardBy) > 1; });
+        };
+        const auto anchors = [this] {
+            std::vector<SourceFrame> all;
+            for (const Hit& hit : found().hits)
+                all.push_back(hit.anchor);
+            return all;
+        };
+        const auto byRank = anchors();
+        QVERIFY(together() > 0);
+        window->setValue(0);
+        QCOMPARE(document().session().clusters.window.value, 0.0);
+        QCOMPARE(together(), 0);
+        action("undo")->trigger();
+        QCOMPARE(window->value(), before.window.value);
+        anchor->setFocus();
+        QTest::keyClick(anchor, Qt::Key_Down);
+        QVERIFY(document().session().clusters.anchor == Anchor::loudest);
+        QTest::keyClick(anchor, Qt::Key_Down);
+        QVERIFY(document().session().clusters.anchor == Anchor::middle);
+        QVERIFY(anchors() != byRank);
+        undoAll();
+        QCOMPARE(anchor->currentIndex(), 0);
+        QVERIFY(document().session().clusters == before);
+    }
+    void strokesOfDrumsThatDoNotGuideAreShown() {
+        document().perform(SetGuide{snare(), false});
+        settle();
+        sheet().showRange(0, static_cast<double>(document().session().length().frames));
+        const QRect lane = state().playedBand(snare());
+        QVERIFY(!lane.isEmpty());
+        const QImage without = sheet().grab(lane).toImage();
+        action("all-strokes")->trigger();
+        QVERIFY(state().allStrokes);
+        QVERIFY(sheet().grab(lane).toImage() != without);
+        action("all-strokes")->trigger();
+        QVERIFY(sheet().grab(lane).toImage() == without);
+        undoAll();
+    }
+    void aDoubleClickSetsTheUsualThreshold() {
+        control<QComboBox>("Guide")->setCurrentText("snare_top");
+        auto* field = control<QDoubleSpinBox>("Threshold");
+        field->setValue(-12);
+        QCOMPARE(document().session().mics[snare()].threshold, Decibels{-12});
+        QLabel* label = nullptr;
+        for (QLabel* each : window_->findChildren<QLabel*>())
+            if (each->text() == "Threshold" && each->isVisible())
+                label = each;
+        QVERIFY(label);
+        QTest::mouseDClick(label, Qt::LeftButton);
+        QCOMPARE(document().session().mics[snare()].threshold, usualThreshold(document().session().mics, Role::snare));
+        undoAll();
     }
     void lostCorrectionsAreListedAndForgotten() {
         sheet().select(4);

@@ -74,6 +74,19 @@ private slots:
         action("undo")->trigger();
         QCOMPARE(document().session().take().files[3].offset.frames, std::int64_t{48000});
     }
+    void aDrumThatIsNotPlayedIsSaid() {
+        // The demo's song has its first fill on the rack tom after 18 s.
+        buildTake(folder_ / "no toms yet", 'A', 18, {"kick_in", "snare_top", "tom_rack", "hihat"});
+        openWindow("no toms yet");
+        window_->goTo(Stop::kit);
+        const auto* notices = control<QLabel>("Kit notices");
+        QTRY_VERIFY(notices->text().contains("tom_rack: its drum is not heard in take A."));
+        QVERIFY(!notices->text().contains("snare_top: its drum is not heard"));
+        QVERIFY(found().hits.size() > 20); // and it takes nothing from the others
+        const auto* table = control<QTableWidget>("Bleed table");
+        const int tom = static_cast<int>(document().session().micNamed("tom_rack"));
+        QCOMPARE(table->item(tom, 2)->text(), QStringLiteral("not heard"));
+    }
     void takesAndCompanionsAreBroughtIn() {
         buildTake(folder_ / "second", 'B', 10, {"kick_in", "snare_top", "overhead_left"});
         writeAudio(folder_.path() / "second" / "bass.wav", std::vector<float>(48000, 0.1F));

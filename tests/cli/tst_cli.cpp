@@ -322,6 +322,47 @@ private slots:
             }
         }
     }
+    void strokesOfEveryDrumAreReported() {
+        const QStringList asked{"hits",    text(folder_ / "take"), "--guide", "kick_in,snare_top",
+                                "--report", text(folder_ / "s.json")};
+        QCOMPARE(run(asked).code, 0);
+        const auto report = json(folder_ / "s.json");
+        std::map<QString, int> last, count;
+        for (const auto& each : report["strokes"].toArray()) {
+            const auto stroke = each.toObject();
+            for (const char* key : {"take", "at", "drum", "level_db", "mic", "guide"})
+                QVERIFY(stroke.contains(QLatin1String(key)));
+            const QString mic = stroke["mic"].toString();
+            QCOMPARE(stroke["guide"].toBool(), mic == "kick_in" || mic == "snare_top");
+            QVERIFY(mic != "overhead_left"); // it has no drum of its own
+            QVERIFY(stroke["at"].toInt() >= last[mic] && stroke["at"].toInt() < report["length"].toInt());
+            QVERIFY(stroke["level_db"].toDouble() > -60 && stroke["level_db"].toDouble() < 20);
+            last[mic] = stroke["at"].toInt();
+            ++count[mic];
+        }
+        QVERIFY(count["kick_in"] > 8 && count["snare_top"] > 8);
+        for (const auto& each : report["mics"].toArray())
+            QVERIFY(!each.toObject()["idle"].toBool() || count[each.toObject()["file"].toString().chopped(4)] == 0);
+    }
+    void whichStrokeLandsIsAnOption() {
+        buildTake(folder_ / "hats", 'B', 14, {"kick_in", "snare_top", "hihat"});
+        const auto anchors = [this](const QStringList& more) {
+            const auto done = run(QStringList{"hits", text(folder_ / "hats"), "--guide", "kick_in,snare_top,hihat",
+                                              "--report", text(folder_ / "a.json")} +
+                                  more);
+            if (done.code != 0)
+                qFatal("%s", qPrintable(done.err));
+            QList<int> sources;
+            for (const auto& each : json(folder_ / "a.json")["hits"].toArray())
+                sources << each.toObject()["source"].toInt();
+            return sources;
+        };
+        const auto usual = anchors({});
+        QCOMPARE(anchors({"--one-hit", "25", "--anchor", "rank"}), usual);
+        QVERIFY(anchors({"--anchor", "loudest"}) != usual);
+        QVERIFY(anchors({"--anchor", "middle"}) != usual);
+        QVERIFY(anchors({"--one-hit", "0"}).size() > usual.size()); // drums struck together, each by itself
+    }
     void equalRunsAreEqual() {
         for (const char* out : {"one", "two"})
             QCOMPARE(run({"edit", text(folder_ / "take"), "--out", text(folder_ / out), "--format", "flac24",
@@ -362,6 +403,8 @@ private slots:
         QTest::newRow("origin") << QStringList{"edit", "x", "--out", "y", "--origin", "12"};
         QTest::newRow("threshold") << QStringList{"edit", "x", "--out", "y", "--threshold", "snare"};
         QTest::newRow("fill") << QStringList{"edit", "x", "--out", "y", "--fill", "glue"};
+        QTest::newRow("anchor") << QStringList{"hits", "x", "--report", "y", "--anchor", "first"};
+        QTest::newRow("one hit") << QStringList{"hits", "x", "--report", "y", "--one-hit", "101"};
         QTest::newRow("unknown option") << QStringList{"edit", "x", "--out", "y", "--loud"};
     }
     void wrongUsage() {

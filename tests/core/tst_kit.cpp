@@ -120,10 +120,17 @@ private slots:
         const TempFolder place;
         const auto file = place / "x.candidates";
         MicAnalysis analysis;
-        for (int i = 0; i < 50; ++i)
+        analysis.sounds = AttackSounds({44100});
+        std::vector<float> sound(analysis.sounds.framesWanted());
+        for (int i = 0; i < 50; ++i) {
             analysis.candidates.push_back({{1000 * i}, {-0.5 * i}, {10.0 + i}, {1, 0.5F, 0, 0.25F}, {}});
+            sound[sound.size() / 2 + static_cast<std::size_t>(i)] = 1;
+            analysis.sounds.add(sound);
+        }
         QVERIFY(writeCandidates(file, analysis).has_value());
         QVERIFY(readCandidates(file)->candidates == analysis.candidates);
+        QCOMPARE(readCandidates(file)->sounds.rate().hz, 44100);
+        QVERIFY(readCandidates(file)->sounds.samples() == analysis.sounds.samples());
         const std::string good = readBytes(file);
         std::mt19937 random(2);
         for (int round = 0; round < 300; ++round) {
@@ -131,8 +138,10 @@ private slots:
             bad[std::uniform_int_distribution<std::size_t>(0, bad.size() - 1)(random)] ^=
                 static_cast<char>(std::uniform_int_distribution<>(1, 255)(random));
             writeBytes(file, bad);
-            if (const auto read = readCandidates(file)) // only the level of the strong hits may differ unseen
+            if (const auto read = readCandidates(file)) { // only the level of the strong hits may differ unseen
                 QVERIFY(read->candidates == analysis.candidates);
+                QVERIFY(read->sounds.samples() == analysis.sounds.samples());
+            }
             writeBytes(file,
                        good.substr(0, std::uniform_int_distribution<std::size_t>(0, good.size() - 1)(random)));
             QVERIFY(!readCandidates(file));

@@ -1,4 +1,5 @@
 #include "audio/audio_reader.h"
+#include "onsets/attack_sound.h"
 #include "onsets/attack_start.h"
 #include "onsets/band_energies.h"
 #include "onsets/onset_finder.h"
@@ -116,6 +117,30 @@ private slots:
             const auto start = static_cast<int>(attackStart(std::span(samples).first(480), 0, 16));
             QVERIFY2(start <= 405 && start >= 352, qPrintable(QString::number(start)));
         }
+    }
+    void attackSoundsKeepTheirPlace_data() {
+        QTest::addColumn<int>("rate");
+        for (const int each : {44100, 48000, 96000, 192000})
+            QTest::addRow("%d Hz", each) << each;
+    }
+    void attackSoundsKeepTheirPlace() {
+        QFETCH(int, rate);
+        AttackSounds sounds({rate});
+        const auto factor = static_cast<double>(sounds.factor());
+        QVERIFY(rate / factor > 10000 && rate / factor < 13000);
+        for (const std::size_t later : {std::size_t{0}, 5 * sounds.factor()}) { // of the candidate's own frame
+            std::vector<float> frames(sounds.framesWanted());
+            frames[sounds.lead() * sounds.factor() + sounds.margin() + later] = 0.01F;
+            sounds.add(frames);
+        }
+        QCOMPARE(sounds.size(), std::size_t{2});
+        const auto peak = [&](std::size_t of) {
+            const auto sound = sounds.of(of);
+            return static_cast<std::size_t>(std::max_element(sound.begin(), sound.end()) - sound.begin());
+        };
+        QCOMPARE(peak(0), sounds.lead());
+        QCOMPARE(peak(1), sounds.lead() + 5);
+        QVERIFY(sounds.of(0)[sounds.lead()] > 100); // parts of its own peak, 127 at most
     }
     void strokesAreFoundWhereTheyAre() {
         auto samples = quiet(rate * 6, 0.0003);

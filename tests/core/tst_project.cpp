@@ -58,6 +58,7 @@ Session fullSession() {
     session.timing.reach = Reach{0.5, true};
     session.timing.goings[static_cast<std::size_t>(Voice::hat)] = Going::ride;
     session.assign = Assign::nearest;
+    session.clusters = {{30}, Anchor::middle};
     session.sections[1].swing = 66.5;
     session.sections[1].pocket = Milliseconds{0};
     session.sections[1].pull = Pull::toLine;
@@ -110,6 +111,10 @@ private slots:
                               << "\"1/7\"";
         QTest::newRow("role") << "\"kick\""
                               << "\"gong\"";
+        QTest::newRow("anchor") << "\"middle\""
+                                << "\"first\"";
+        QTest::newRow("one hit") << "\"cluster_window_ms\": 30"
+                                 << "\"cluster_window_ms\": 3000";
         QTest::newRow("threshold") << "-31.5"
                                    << "31.5";
         QTest::newRow("meter unit") << "\"unit\": 8"

@@ -34,7 +34,7 @@ Edit randomEdit(std::mt19937& random) {
         const SongFrame begin{whole(-100, 480000)};
         return Range<SongFrame>{begin, begin + FrameCount{whole(0, 200000)}};
     };
-    switch (whole(0, 40)) {
+    switch (whole(0, 41)) {
     case 0:
         return SetTempo{{real(5, 1200)}};
     case 1:
@@ -115,6 +115,8 @@ Edit randomEdit(std::mt19937& random) {
         return RestoreVersion{static_cast<std::size_t>(whole(0, 3))};
     case 38:
         return DropVersion{static_cast<std::size_t>(whole(0, 20))};
+    case 39:
+        return SetClusters{{{real(-10, 110)}, static_cast<Anchor>(whole(0, 2))}};
     default:
         return Correct{{static_cast<Correction::Kind>(whole(0, correctionKinds - 1)),
                         'A',
@@ -288,8 +290,8 @@ private slots:
         const auto mics = kitOf({"Kick In", "Kick Trig", "Snare", "OH L"});
         QCOMPARE(mics[0].stem, std::string("Kick Trig"));
         QVERIFY(mics[0].guide && !mics[1].guide);
-        QVERIFY(mics[2].threshold == usualThreshold(Role::snare));
-        QVERIFY(kitOf({"Kick", "Snare"})[1].threshold == usualThreshold(Role::other));
+        QCOMPARE(mics[2].threshold.value, -30.0);
+        QCOMPARE(kitOf({"Kick", "Snare"})[1].threshold.value, -24.0);
     }
     void kitOrderAndGuides() {
         const auto mics = kitOf({"room", "Snare bottom", "floor tom", "OH L", "kick out", "hat", "tom 2", "kick in",

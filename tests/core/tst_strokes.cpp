@@ -46,9 +46,9 @@ struct Song {
     }
 };
 
-std::size_t strokesOf(const TakeStrokes& told, std::size_t mic) {
+std::size_t strokesOf(const TakeStrokes& found, std::size_t mic) {
     return static_cast<std::size_t>(
-        std::count_if(told.strokes.begin(), told.strokes.end(), [&](const Stroke& one) { return one.mic == mic; }));
+        std::count_if(found.strokes.begin(), found.strokes.end(), [&](const Stroke& one) { return one.mic == mic; }));
 }
 
 /// A burst of noise under a falling exponential: the same each time that `seed` is the same.
@@ -78,10 +78,10 @@ private slots:
     void anIdleTomExplainsNothing() {
         for (unsigned seed = 1; seed <= 20; ++seed) {
             Song song(seed);
-            const auto told = song.kit().strokes();
-            QVERIFY(told.isIdle(2) && !told.isIdle(0) && !told.isIdle(1));
-            QCOMPARE(strokesOf(told, 0), song.kicks.size());
-            QCOMPARE(strokesOf(told, 1), song.snares.size());
+            const auto found = song.kit().strokes();
+            QVERIFY(found.isIdle(2) && !found.isIdle(0) && !found.isIdle(1));
+            QCOMPARE(strokesOf(found, 0), song.kicks.size());
+            QCOMPARE(strokesOf(found, 1), song.snares.size());
         }
     }
     /// Two strokes in a whole song are enough to be heard.
@@ -90,10 +90,10 @@ private slots:
             Song song(seed);
             for (const std::int64_t at : {60000, 1020000})
                 song.add(2, at, 4);
-            const auto told = song.kit().strokes();
-            QVERIFY(!told.isIdle(2));
-            QCOMPARE(strokesOf(told, 2), std::size_t{2});
-            QCOMPARE(strokesOf(told, 0), song.kicks.size());
+            const auto found = song.kit().strokes();
+            QVERIFY(!found.isIdle(2));
+            QCOMPARE(strokesOf(found, 2), std::size_t{2});
+            QCOMPARE(strokesOf(found, 0), song.kicks.size());
         }
     }
     /// Kick and snare on one moment, every time: neither is the other's bleed, for hands are not that steady.
@@ -104,9 +104,9 @@ private slots:
             std::normal_distribution<> apart(0, 3 * perMs);
             for (const std::int64_t at : song.snares)
                 song.add(0, at + std::llround(apart(random)), -1);
-            const auto told = song.kit().strokes();
-            QCOMPARE(strokesOf(told, 0), song.kicks.size() + song.snares.size());
-            QCOMPARE(strokesOf(told, 1), song.snares.size());
+            const auto found = song.kit().strokes();
+            QCOMPARE(strokesOf(found, 0), song.kicks.size() + song.snares.size());
+            QCOMPARE(strokesOf(found, 1), song.snares.size());
         }
     }
     /// Only the lowest band rises, behind a stroke: a shell that rings on.
@@ -159,9 +159,9 @@ private slots:
         QVERIFY(!edited(kit.session, SetClusters{{{101}, Anchor::rank}}));
     }
     void nothingWasHeard() {
-        const auto told = CandidateKit({{}, {}, {}}).strokes();
-        QVERIFY(told.strokes.empty());
-        QVERIFY(told.isIdle(0) && told.isIdle(1) && told.isIdle(2));
+        const auto found = CandidateKit({{}, {}, {}}).strokes();
+        QVERIFY(found.strokes.empty());
+        QVERIFY(found.isIdle(0) && found.isIdle(1) && found.isIdle(2));
         QVERIFY(dateStrokes({}, {}, {}, {48000}).empty());
     }
 

@@ -21,7 +21,7 @@ struct CandidateKit {
         for (auto& candidates : perMic)
             analyses.push_back(heardAs(std::move(candidates)));
     }
-    TakeStrokes strokes() const { return tellStrokes(session, analyses); }
+    TakeStrokes strokes() const { return findStrokes(session, analyses); }
     FoundHits find() const { return findHits(session, session.take(), strokes()); }
     void edit(const Edit& change) { session = *edited(session, change); }
     void correct(Correction correction) { edit(Correct{std::move(correction)}); }

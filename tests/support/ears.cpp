@@ -29,11 +29,12 @@ std::size_t drumOf(const RandomKit& kit, const std::string& stem) {
 
 std::vector<FoundStroke> strokesOf(const RandomKit& kit, const HeardKit& heard) {
     std::vector<FoundStroke> strokes;
-    for (const Stroke& stroke : heard.outcome->takes.front()->strokes->strokes) {
-        const Mic& mic = heard.session.mics[stroke.mic];
-        if (mic.guide && stroke.level >= mic.threshold)
-            strokes.push_back({stroke.at.frame, drumOf(kit, mic.stem)});
-    }
+    const HeardTake& take = *heard.outcome->takes.front();
+    for (std::size_t mic = 0; mic < take.found.judged.size(); ++mic)
+        for (std::size_t c = 0; c < take.found.judged[mic].size(); ++c)
+            if (take.found.judged[mic][c].verdict == Verdict::hit)
+                strokes.push_back(
+                    {take.heard[mic]->candidates[c].at.frame, drumOf(kit, heard.session.mics[mic].stem)});
     return strokes;
 }
 

@@ -44,7 +44,7 @@ struct Share {
 /// How well a kit was heard. Main strokes: those of kick, snare and toms that are neither ghosts nor graces. What a
 /// dropout swallowed counts nowhere.
 struct EarFigures {
-    Share found;         ///< main strokes with a stroke of their drum within 10 ms
+    Share found;         ///< main strokes with a hit of their drum's guide within 10 ms
     Share precise;       ///< strokes told of kick, snare and toms that are true
     Share ghosts;        ///< found within 10 ms
     Share audibleGhosts; ///< of those that rise above what their mic hears by 3 dB in some band

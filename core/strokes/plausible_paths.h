@@ -1,0 +1,36 @@
+#pragma once
+
+#include "strokes/paths.h"
+
+#include <span>
+#include <vector>
+
+namespace lampo {
+
+/// dB that what overheads tell of is softer in a close mic than the loudest there.
+inline constexpr double overheadLoss = 8;
+
+/// How loud a witness's loudest events are, dBFS in its weighted bands, whatever they are; and what an overhead is
+/// to be raised by before its levels are compared with close mics'.
+struct WitnessLevel {
+    double loudest = -200;
+    double trim = 0; ///< dB
+};
+
+/// What a witness hears first and loudest while one other drum's mic hears nothing: its own drum's strokes, or what
+/// has no mic.
+struct HeardAlone {
+    std::size_t events = 0; ///< about as loud as the strong ones of them
+    double strong = -200;   ///< dBFS in the witness's weighted bands
+    BandEnergies bands{};   ///< power of a strong one
+};
+
+/// Weakens paths that would explain what they cannot, and drops those that no room has: a drum much louder in
+/// another mic than in its own, or two drums that each seem to be heard in the other's mic with hardly a loss,
+/// whatever the preamplifiers. Bleed comes each time, takes as long, and sounds like its drum; a path that would
+/// explain the loudest events of a mic and does not is two drums that are often struck together. So is one that would
+/// explain what the mic hears just so when that drum is silent: `alone`, witnesses x witnesses, drum by drum.
+void keepPlausible(Paths& paths, std::span<const Witness> witnesses, std::span<const DrumModel> drums,
+                   std::span<const WitnessLevel> levels, std::span<const HeardAlone> alone);
+
+} // namespace lampo

@@ -1,0 +1,29 @@
+#pragma once
+
+#include "onsets/band_energies.h"
+
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+namespace lampo {
+
+/// 10 log10, so that silence stays a number (−200 dB).
+inline double decibelsOfPower(double power) {
+    return 10 * std::log10(power + 1e-20);
+}
+inline double powerOfDecibels(double decibels) {
+    return std::pow(10.0, decibels / 10);
+}
+inline double weightedDecibels(const BandEnergies& energies, const BandEnergies& weights) {
+    return decibelsOfPower(weightedPower(energies, weights));
+}
+
+/// The value that `share` (0 to 1) of the values lie below; there is at least one. Reorders them.
+inline double quantile(std::vector<double>& values, double share) {
+    const auto at = values.begin() + static_cast<std::ptrdiff_t>(static_cast<double>(values.size() - 1) * share);
+    std::nth_element(values.begin(), at, values.end());
+    return *at;
+}
+
+} // namespace lampo
