@@ -1,6 +1,7 @@
 #include "hits/take_strokes.h"
 
 #include "hits/detection.h"
+#include "strokes/after_sounds.h"
 #include "strokes/mean_stroke.h"
 
 #include <algorithm>
@@ -46,9 +47,30 @@ void ascend(std::vector<Candidate>& candidates, std::span<const StrokeVerdict> v
     }
 }
 
+/// The stroke is as loud as it grows.
+void joinAfterSounds(MicAnalysis& known, std::span<StrokeVerdict> verdicts, std::span<const std::size_t> strokes,
+                     SampleRate rate) {
+    std::vector<std::size_t> inOrder(strokes.begin(), strokes.end());
+    std::stable_sort(inOrder.begin(), inOrder.end(),
+                     [&](std::size_t a, std::size_t b) { return known.candidates[a].at < known.candidates[b].at; });
+    std::vector<DatedStroke> dated;
+    for (const std::size_t c : inOrder)
+        dated.push_back({toMilliseconds(FrameCount{known.candidates[c].at.frame}, rate), verdicts[c].level});
+    const auto after = afterSounds(dated);
+    for (std::size_t s = 0, stroke = 0; s < inOrder.size(); ++s) {
+        if (!after[s]) {
+            stroke = inOrder[s];
+            continue;
+        }
+        verdicts[inOrder[s]].kind = StrokeVerdict::Kind::unlike;
+        verdicts[stroke].level = std::max(verdicts[stroke].level, verdicts[inOrder[s]].level);
+        known.candidates[stroke].level = verdicts[stroke].level;
+    }
+}
+
 /// Levels by the drum's own strong strokes; strokes' dates by its mean stroke, except in overheads, which have no
-/// drum of their own.
-MicAnalysis refined(const Witness& witness, const DrumModel& drum, std::span<const StrokeVerdict> verdicts,
+/// drum of their own. What only goes on from a stroke is none.
+MicAnalysis refined(const Witness& witness, const DrumModel& drum, std::span<StrokeVerdict> verdicts,
                     SampleRate rate) {
     const MicAnalysis& heard = *witness.analysis;
     MicAnalysis known{heard.candidates, drum.strokes > 0 ? drum.strong : heard.strong, {}};
@@ -66,6 +88,7 @@ MicAnalysis refined(const Witness& witness, const DrumModel& drum, std::span<con
     const auto dates = dateStrokes(heard, strokes, levels, rate);
     for (std::size_t s = 0; s < dates.size(); ++s)
         known.candidates[strokes[s]].at = heard.candidates[strokes[s]].at + toFrames(dates[s].shift, rate);
+    joinAfterSounds(known, verdicts, strokes, rate);
     ascend(known.candidates, verdicts);
     return known;
 }

@@ -1,5 +1,8 @@
 #include "strokes/mean_stroke.h"
 
+#include "strokes/statistics.h"
+#include "strokes/stroke_start.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -9,40 +12,28 @@
 namespace lampo {
 namespace {
 
-using Sound = std::vector<float>;
-
 constexpr Milliseconds riseWindow{1.5};   ///< a main rise is sought between two stretches of this length
 constexpr Milliseconds riseFrom{-3};      ///< from the candidate
 constexpr Milliseconds riseTo{16};        ///< a hat may have drawn the candidate to its own start
 constexpr Milliseconds comparedBefore{2}; ///< what is compared, around the main rise
 constexpr Milliseconds comparedAfter{9};
 constexpr Milliseconds lagReach{4};
-constexpr double alike = 0.75;            ///< to be averaged
-constexpr double surelyAlike = 0.97;      ///< no other kind is tried
-constexpr std::size_t mostKinds = 10;     ///< of strokes of one drum
-constexpr double crossing = 0.1;          ///< of the peak: a place that every kind has, −20 dB
-constexpr double startLevel = 0.0125;     ///< and where the attack begins, −38 dB
-constexpr Milliseconds farthestStart{12}; ///< before the crossing
-constexpr float falling = 0.85F;          ///< by less it does not fall, going back
-constexpr double floorAbove = 2.5;        ///< of what is there before an attack: more is the attack
+constexpr double alike = 0.75;         ///< to be averaged
+constexpr double surelyAlike = 0.97;   ///< no other kind is tried
+constexpr std::size_t mostKinds = 10;  ///< of strokes of one drum
+constexpr double ample = 0.3;          ///< share of the strokes that shows where all of them begin
+constexpr Milliseconds sameStart{0.5}; ///< kinds of one drum begin as far apart at most
 /// Loud strokes are told by their edges, soft ones by the middle of their sound: edges near them may be a hat's.
 constexpr Decibels softFrom{-14};
 constexpr float loudEmphasis = 0.8F;
+/// Loud strokes' starts are sought in what is left of them when the ring of the stroke before is taken out.
+constexpr float startEmphasis = 0.85F;
 
 /// A first difference, by so much of the sample before: what rings low does not drown what begins.
 Sound emphasised(std::span<const std::int8_t> samples, float amount) {
     Sound out(samples.size());
     for (std::size_t i = 1; i < samples.size(); ++i)
         out[i] = static_cast<float>(samples[i]) - amount * static_cast<float>(samples[i - 1]);
-    return out;
-}
-
-/// The loudest within 0.4 ms to both sides.
-Sound envelopeOf(const Sound& sound, std::size_t reach) {
-    Sound out(sound.size());
-    for (std::size_t i = 0; i < sound.size(); ++i)
-        for (std::size_t j = i > reach ? i - reach : 0; j < std::min(sound.size(), i + reach + 1); ++j)
-            out[i] = std::max(out[i], std::abs(sound[j]));
     return out;
 }
 
@@ -68,11 +59,11 @@ Sound middle(std::span<const std::int8_t> samples) {
 
 /// Strokes of one drum that sound alike, lined up.
 struct Kind {
-    Sound mean;           ///< of the members, each of unit power where it is compared; emphasised
-    Sound raw;            ///< the same, not emphasised
+    Sound mean;           ///< of the members, each of unit power where it is compared; as they are compared
+    Sound plain;          ///< the same, as their starts are sought
     std::size_t rise = 0; ///< the main rise in it
     std::size_t members = 0;
-    std::optional<double> start{}; ///< where it begins, samples; none: that cannot be seen
+    std::optional<StrokeStart> start{}; ///< none: that cannot be seen
 };
 
 struct Fit {
@@ -85,7 +76,7 @@ public:
     Dater(const MicAnalysis& mic, std::span<const std::size_t> strokes, SampleRate rate, bool soft)
         : mic_(mic), perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())), lead_(mic.sounds.lead()) {
         for (const std::size_t stroke : strokes) {
-            raw_.push_back(emphasised(mic.sounds.of(stroke), 0));
+            plain_.push_back(emphasised(mic.sounds.of(stroke), soft ? 0.0F : startEmphasis));
             sounds_.push_back(soft ? middle(mic.sounds.of(stroke))
                                    : emphasised(mic.sounds.of(stroke), loudEmphasis));
             rises_.push_back(mainRise(sounds_.back()));
@@ -107,12 +98,13 @@ public:
         }
         for (std::size_t k = 0; k < kinds_.size(); ++k)
             findStart(kinds_[k], members[k]);
+        agree(members);
         std::vector<StrokeDate> dates;
         for (std::size_t s = 0; s < sounds_.size(); ++s) {
             const auto& [k, fit] = best[s];
             double shift = 0; // unlike its drum, or with a start that cannot be seen: as it was heard
             if (fit.likeness >= leastLikeness && kinds_[k].start)
-                shift = (*kinds_[k].start + fit.lag - static_cast<double>(lead_)) / perMs_;
+                shift = (kinds_[k].start->at + fit.lag - static_cast<double>(lead_)) / perMs_;
             dates.push_back({{shift}, std::max(0.0, fit.likeness)});
         }
         return dates;
@@ -198,7 +190,7 @@ private:
             if (!kinds_.empty() && fit.likeness >= alike)
                 join(kinds_[k], stroke, fit);
             else if (kinds_.size() < mostKinds)
-                kinds_.push_back({normalised(stroke, sounds_), normalised(stroke, raw_), rises_[stroke], 1, {}});
+                kinds_.push_back({normalised(stroke, sounds_), normalised(stroke, plain_), rises_[stroke], 1, {}});
         }
     }
 
@@ -215,7 +207,7 @@ private:
         const auto lag = static_cast<std::ptrdiff_t>(std::lround(fit.lag));
         const float share = 1.0F / static_cast<float>(++kind.members);
         average(kind.mean, normalised(stroke, sounds_), lag, share);
-        average(kind.raw, normalised(stroke, raw_), lag, share);
+        average(kind.plain, normalised(stroke, plain_), lag, share);
     }
 
     static void average(Sound& mean, const Sound& sound, std::ptrdiff_t lag, float share) {
@@ -226,14 +218,21 @@ private:
         }
     }
 
-    /// The members' envelopes, lined up; at each place the one that two thirds are louder than, so that what came
-    /// before some of them does not count.
-    Sound typicalEnvelope(const Kind& kind, std::span<const std::pair<std::size_t, Fit>> members) const {
+    void findStart(Kind& kind, std::span<const std::pair<std::size_t, Fit>> members) const {
+        const MainRise typical{sharedEnvelope(kind, members, 0.2), kind.rise};
+        kind.start =
+            startOf(typical, members.size() < manyStrokes ? Sound() : sharedEnvelope(kind, members, 0.1), perMs_);
+    }
+
+    /// The members' envelopes, lined up; at each place the one that only `share` of them are softer than, so that
+    /// what came before some of them does not count.
+    Sound sharedEnvelope(const Kind& kind, std::span<const std::pair<std::size_t, Fit>> members,
+                         double share) const {
         std::vector<Sound> envelopes;
         for (const auto& [stroke, fit] : members)
             if (fit.likeness >= alike || members.size() == 1)
-                envelopes.push_back(envelopeOf(normalised(stroke, raw_), samples({0.4})));
-        Sound out = envelopeOf(kind.raw, samples({0.4})); // noise is averaged out of it
+                envelopes.push_back(envelopeOf(normalised(stroke, plain_), perMs_));
+        Sound out = envelopeOf(kind.plain, perMs_); // noise is averaged out of it
         if (envelopes.empty())
             return out;
         std::vector<float> values;
@@ -250,78 +249,51 @@ private:
             }
             if (values.empty())
                 continue;
-            const auto third = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 3);
-            std::nth_element(values.begin(), third, values.end());
-            out[i] = std::min(out[i], *third);
+            const auto at =
+                values.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(values.size()));
+            std::nth_element(values.begin(), at, values.end());
+            out[i] = std::min(out[i], *at);
         }
         return out;
     }
 
-    /// Going back, the last sample above `level`; or the lowest, where it stops falling for 2 ms: what is louder
-    /// before that is another stroke's.
-    std::size_t backTo(const Sound& envelope, std::size_t from, float level, std::size_t farthest) const {
-        std::size_t lowest = from;
-        for (std::size_t at = from; at > 0 && from - at < farthest && envelope[at - 1] > level; --at) {
-            if (envelope[at - 1] < falling * envelope[lowest])
-                lowest = at - 1;
-            else if (lowest - (at - 1) > samples({2}))
-                return lowest;
-            if (at == 1 || envelope[at - 2] <= level)
-                return at - 1;
+    /// The kinds of one drum begin alike: laid over the kind with most members by their contours, they have one
+    /// start. One is wrong where something else sounds just before its members.
+    void agree(std::span<const std::vector<std::pair<std::size_t, Fit>>> members) {
+        const auto most =
+            std::max_element(members.begin(), members.end(), [](auto& a, auto& b) { return a.size() < b.size(); });
+        if (most == members.end() || most->size() < manyStrokes)
+            return;
+        const Kind& known = kinds_[static_cast<std::size_t>(most - members.begin())];
+        std::vector<std::optional<double>> lags;
+        std::vector<double> starts;     // in the known kind, once for each member
+        std::optional<double> cleanest; // the latest that silence lies before
+        for (std::size_t k = 0; k < kinds_.size(); ++k) {
+            lags.push_back(members[k].empty() ? std::nullopt
+                                              : contourLag(riseOf(known), riseOf(kinds_[k]), perMs_));
+            if (!kinds_[k].start || !lags[k] || members[k].size() < manyStrokes)
+                continue;
+            const double start = kinds_[k].start->at - *lags[k];
+            starts.insert(starts.end(), members[k].size(), start);
+            if (kinds_[k].start->outOfSilence &&
+                static_cast<double>(members[k].size()) >= ample * static_cast<double>(sounds_.size()))
+                cleanest = std::max(cleanest.value_or(start), start);
         }
-        return lowest;
+        if (starts.empty())
+            return;
+        const double start = cleanest.value_or(quantile(starts, 0.5));
+        for (std::size_t k = 0; k < kinds_.size(); ++k)
+            if (lags[k] &&
+                (!kinds_[k].start || std::abs(kinds_[k].start->at - start - *lags[k]) > sameStart.value * perMs_))
+                kinds_[k].start = StrokeStart{start + *lags[k], false};
     }
 
-    /// Going back from the main rise, the first place below `level`; where there is none, the lowest.
-    std::size_t crossingBefore(const Sound& envelope, std::size_t rise, float level) const {
-        std::size_t lowest = rise;
-        for (std::size_t at = rise; at > 0 && rise - at < samples(farthestStart); --at) {
-            if (envelope[at] <= level)
-                return at;
-            if (envelope[at] < envelope[lowest])
-                lowest = at;
-        }
-        return lowest;
-    }
-
-    float peakBehind(const Sound& envelope, std::size_t rise) const {
-        const auto begin = envelope.begin() + static_cast<std::ptrdiff_t>(rise);
-        return *std::max_element(begin,
-                                 std::min(envelope.end(), begin + static_cast<std::ptrdiff_t>(samples({10}))));
-    }
-
-    /// Where an attack begins whose main rise is known: back from there to −20 dB of its peak, and on to where it
-    /// leaves what was there before.
-    std::optional<double> startIn(const Sound& envelope, std::size_t rise) const {
-        const float peak = peakBehind(envelope, rise);
-        const std::size_t reach = samples({0.4}); // the envelope begins that much early
-        const auto top = static_cast<float>(crossing) * peak;
-        const std::size_t cross = crossingBefore(envelope, rise, top);
-        const std::size_t gap = samples({4});
-        float floor = 0;
-        if (cross > 2 * gap) {
-            std::vector<float> before(envelope.begin(),
-                                      envelope.begin() + static_cast<std::ptrdiff_t>(cross - gap));
-            const auto middle = before.begin() + static_cast<std::ptrdiff_t>(before.size() / 2);
-            std::nth_element(before.begin(), middle, before.end());
-            floor = *middle;
-        }
-        const float level = std::max(static_cast<float>(startLevel) * peak, static_cast<float>(floorAbove) * floor);
-        const float edge = std::min(level, top);
-        const std::size_t start = backTo(envelope, cross, edge, samples(farthestStart));
-        if (cross - start >= samples(farthestStart) - 1)
-            return std::nullopt; // what is as loud all the way back rang before
-        return static_cast<double>(start + reach);
-    }
-
-    void findStart(Kind& kind, std::span<const std::pair<std::size_t, Fit>> members) const {
-        kind.start = startIn(typicalEnvelope(kind, members), kind.rise);
-    }
+    MainRise riseOf(const Kind& kind) const { return {envelopeOf(kind.plain, perMs_), kind.rise}; }
 
     const MicAnalysis& mic_;
     double perMs_;
     std::size_t lead_;
-    std::vector<Sound> sounds_, raw_;
+    std::vector<Sound> sounds_, plain_; ///< as they are compared, and as their starts are sought
     std::vector<std::size_t> rises_;
     std::vector<std::size_t> order_; ///< the loudest first
     std::vector<Kind> kinds_;

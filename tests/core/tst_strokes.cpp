@@ -1,5 +1,7 @@
 #include "onsets/onset_finder.h"
+#include "strokes/after_sounds.h"
 #include "strokes/mean_stroke.h"
+#include "strokes/stroke_start.h"
 #include "support/built_kit.h"
 #include "support/candidate_kit.h"
 #include "support/temp_folder.h"
@@ -47,8 +49,8 @@ struct Song {
 };
 
 std::size_t strokesOf(const TakeStrokes& found, std::size_t mic) {
-    return static_cast<std::size_t>(
-        std::count_if(found.strokes.begin(), found.strokes.end(), [&](const Stroke& one) { return one.mic == mic; }));
+    return static_cast<std::size_t>(std::count_if(found.strokes.begin(), found.strokes.end(),
+                                                  [&](const Stroke& one) { return one.mic == mic; }));
 }
 
 /// A burst of noise under a falling exponential: the same each time that `seed` is the same.
@@ -157,6 +159,78 @@ private slots:
         QCOMPARE(anchorOf(Anchor::loudest), 0);
         QCOMPARE(anchorOf(Anchor::middle), 8 * perMs);
         QVERIFY(!edited(kit.session, SetClusters{{{101}, Anchor::rank}}));
+    }
+    /// Envelopes in parts of the peak, 12 samples each ms; the main rise is at 240.
+    void anAttackBegins_data() {
+        QTest::addColumn<double>("before"); // level of what sounds before
+        QTest::addColumn<int>("from");      // samples before the main rise
+        QTest::addColumn<int>("to");
+        QTest::addColumn<bool>("sure"); // in nearly all strokes
+        QTest::addColumn<int>("start"); // samples before the main rise
+        QTest::newRow("out of silence") << 0.0 << 0 << 0 << false << 0;
+        QTest::newRow("out of silence, many strokes") << 0.0 << 0 << 0 << true << 0;
+        QTest::newRow("a ring goes on before it") << 0.3 << 240 << 0 << true << 0;
+        QTest::newRow("a hat before a few strokes") << 0.08 << 72 << 0 << false << 0;
+        QTest::newRow("a brush touches first") << 0.08 << 72 << 0 << true << 72;
+        QTest::newRow("a click, then a gap") << 0.5 << 27 << 22 << true << 27;
+        QTest::newRow("what is too far before the gap") << 0.5 << 60 << 50 << true << 0;
+    }
+    void anAttackBegins() {
+        QFETCH(double, before);
+        QFETCH(int, from);
+        QFETCH(int, to);
+        QFETCH(bool, sure);
+        QFETCH(int, start);
+        constexpr int perMs = 12, rise = 240, reach = 5; // an envelope begins 0.4 ms early
+        MainRise attack{Sound(480), rise};
+        for (int i = rise - reach; i < 480; ++i)
+            attack.envelope[static_cast<std::size_t>(i)] = 1;
+        for (int i = rise - reach - from; i < rise - reach - to; ++i)
+            attack.envelope[static_cast<std::size_t>(std::max(0, i))] = static_cast<float>(before);
+        const auto found = startOf(attack, sure ? attack.envelope : Sound(), perMs);
+        QVERIFY(found.has_value());
+        QVERIFY2(std::abs(found->at - (rise - start - 0.15 * perMs)) <= 1.5,
+                 qPrintable(QString::number(found->at)));
+        QCOMPARE(found->outOfSilence, before == 0 || start > 0);
+    }
+    void contoursAreLaidOverEachOther() {
+        constexpr double perMs = 12;
+        const auto attackAt = [](std::size_t at, float touch) {
+            MainRise attack{Sound(480, 0.001F), at};
+            for (std::size_t i = at - 60; i < 480; ++i)
+                attack.envelope[i] = i < at ? touch : std::exp(-static_cast<float>(i - at) / 100);
+            return attack;
+        };
+        const MainRise known = attackAt(200, 0.2F);
+        for (const std::size_t at : {170, 200, 243})
+            QCOMPARE(*contourLag(known, attackAt(at, 0.2F), perMs), static_cast<double>(at) - 200);
+        MainRise elsewhere = attackAt(200, 0.2F); // the rise was seen too late
+        elsewhere.at = 240;
+        QVERIFY(std::abs(*contourLag(known, elsewhere, perMs)) <= 1);
+        QVERIFY(!contourLag(known, {Sound(480, 1), 200}, perMs)); // a tone
+    }
+    void whatGoesOnIsNoStroke() {
+        std::mt19937 random(3);
+        const auto pairs = [&](double distance, double jitter) {
+            std::vector<DatedStroke> dates;
+            for (int beat = 0; beat < 40; ++beat) {
+                dates.push_back({{500.0 * beat}, {}});
+                if (beat % 5 != 0)
+                    dates.push_back(
+                        {{500.0 * beat + distance + std::uniform_real_distribution<>(-jitter, jitter)(random)},
+                         {-3}});
+            }
+            return dates;
+        };
+        const auto counted = [](const std::vector<DatedStroke>& dates) {
+            const auto after = afterSounds(dates);
+            return std::count(after.begin(), after.end(), true);
+        };
+        QCOMPARE(counted(pairs(16, 0.4)), 32); // a shell that swells
+        QCOMPARE(counted(pairs(22, 4)), 0);    // flams
+        QCOMPARE(counted(pairs(120, 0.1)), 0); // a machine's sixteenths
+        QCOMPARE(counted(pairs(2, 1)), 32);    // nobody strikes twice so fast
+        QCOMPARE(counted({}), 0);
     }
     void nothingWasHeard() {
         const auto found = CandidateKit({{}, {}, {}}).strokes();

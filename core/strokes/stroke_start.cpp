@@ -1,0 +1,159 @@
+#include "strokes/stroke_start.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace lampo {
+namespace {
+
+// From the kits in bench/ears.cpp. Times are ms, levels parts of the peak.
+constexpr double envelopeReach = 0.4;
+constexpr float crossing = 0.1F;       ///< a place that every attack has, −20 dB
+constexpr float startLevel = 0.0125F;  ///< and where it begins, −38 dB
+constexpr double farthestStart = 12;   ///< before the crossing
+constexpr double quietBefore = 4;      ///< before the crossing, where no attack is yet
+constexpr float falling = 0.85F;       ///< by less it does not fall, going back
+constexpr float floorAbove = 2.5F;     ///< of what is there before an attack: more is the attack
+constexpr double shortPlateau = 2;     ///< as loud for longer is another stroke's
+constexpr double longPlateau = 8;      ///< but not where there are many strokes: brushes swell, after a first touch
+constexpr float plateauEnds = 0.5F;    ///< of its level: a ring that was there before does not fall so, going back
+constexpr double longestGap = 3;       ///< from a stick's touch to what follows it
+constexpr float leastTouch = 0.05F;    ///< −26 dB
+constexpr double beforeAudible = 0.15; ///< kept before the start, which is seen to the sample at best
+
+constexpr double contourBefore = 8; ///< around the main rise
+constexpr double contourAfter = 10;
+constexpr double contourReach = 8;
+constexpr float contourFloor = -35; ///< dB
+constexpr double mostUnlike = 8;    ///< dB, in the mean
+
+std::size_t samples(double ms, double perMs) {
+    return static_cast<std::size_t>(ms * perMs + 0.5);
+}
+
+float peakBehind(const MainRise& attack, double perMs) {
+    const auto begin = attack.envelope.begin() + static_cast<std::ptrdiff_t>(attack.at);
+    return *std::max_element(
+        begin, std::min(attack.envelope.end(), begin + static_cast<std::ptrdiff_t>(samples(10, perMs))));
+}
+
+/// Going back from the main rise, the first place below `level`; where there is none, the lowest.
+std::size_t crossingBefore(const MainRise& attack, float level, std::size_t farthest) {
+    std::size_t lowest = attack.at;
+    for (std::size_t at = attack.at; at > 0 && attack.at - at < farthest; --at) {
+        if (attack.envelope[at] <= level)
+            return at;
+        if (attack.envelope[at] < attack.envelope[lowest])
+            lowest = at;
+    }
+    return lowest;
+}
+
+/// Going back, the last sample above `level`; or the lowest, where it stops falling for longer than `plateau`: what
+/// is louder before that is another stroke's.
+std::size_t backTo(const Sound& envelope, std::size_t from, float level, std::size_t farthest,
+                   std::size_t plateau) {
+    std::size_t lowest = from;
+    for (std::size_t at = from; at > 0 && from - at < farthest && envelope[at - 1] > level; --at) {
+        if (envelope[at - 1] < falling * envelope[lowest])
+            lowest = at - 1;
+        else if (lowest - (at - 1) > plateau)
+            return lowest;
+        if (at == 1 || envelope[at - 2] <= level)
+            return at - 1;
+    }
+    return lowest;
+}
+
+/// On over a stretch in which nothing sounds, where a touch was heard before it.
+std::size_t overGap(const Sound& envelope, std::size_t start, float level, double perMs) {
+    const std::size_t first = start - std::min(start, samples(longestGap, perMs));
+    const auto begin = envelope.begin() + static_cast<std::ptrdiff_t>(first);
+    const auto touch = std::find_if(begin, envelope.begin() + static_cast<std::ptrdiff_t>(start),
+                                    [&](float x) { return x > level; });
+    return touch == envelope.begin() + static_cast<std::ptrdiff_t>(start) || touch == begin
+               ? start
+               : static_cast<std::size_t>(touch - envelope.begin());
+}
+
+float medianBefore(const Sound& envelope, std::size_t end) {
+    std::vector<float> before(envelope.begin(), envelope.begin() + static_cast<std::ptrdiff_t>(end));
+    const auto middle = before.begin() + static_cast<std::ptrdiff_t>(before.size() / 2);
+    std::nth_element(before.begin(), middle, before.end());
+    return *middle;
+}
+
+/// dB under the peak.
+Sound contourOf(const MainRise& attack, double perMs) {
+    Sound contour = attack.envelope;
+    const float peak = peakBehind(attack, perMs);
+    for (float& x : contour)
+        x = std::max(contourFloor, 20 * std::log10(x / (peak + 1e-9F) + 1e-6F));
+    return contour;
+}
+
+} // namespace
+
+Sound envelopeOf(const Sound& sound, double perMs) {
+    const std::size_t reach = samples(envelopeReach, perMs);
+    Sound out(sound.size());
+    for (std::size_t i = 0; i < sound.size(); ++i)
+        for (std::size_t j = i > reach ? i - reach : 0; j < std::min(sound.size(), i + reach + 1); ++j)
+            out[i] = std::max(out[i], std::abs(sound[j]));
+    return out;
+}
+
+std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, double perMs) {
+    const Sound& envelope = attack.envelope;
+    const std::size_t farthest = samples(farthestStart, perMs);
+    const float peak = peakBehind(attack, perMs);
+    const float top = crossing * peak;
+    const std::size_t cross = crossingBefore(attack, top, farthest);
+    const std::size_t gap = samples(quietBefore, perMs);
+    const float floor = cross > 2 * gap ? medianBefore(envelope, cross - gap) : 0;
+    const float edge = std::min(std::max(startLevel * peak, floorAbove * floor), top);
+    std::size_t start = backTo(envelope, cross, edge, farthest, samples(shortPlateau, perMs));
+    if (!sure.empty()) {
+        const std::size_t back = backTo(sure, cross, edge, farthest, samples(longPlateau, perMs));
+        if (back > 0 && sure[back - 1] <= std::max(edge, plateauEnds * envelope[start]))
+            start = std::min(start, overGap(sure, back, std::max(edge, leastTouch * peak), perMs));
+    }
+    if (cross - start >= farthest - 1)
+        return std::nullopt;
+    const auto first =
+        envelope.begin() + static_cast<std::ptrdiff_t>(start - std::min(start, samples(contourBefore, perMs)));
+    const bool silent = std::all_of(first, envelope.begin() + static_cast<std::ptrdiff_t>(start),
+                                    [&](float x) { return x <= startLevel * peak; });
+    return StrokeStart{static_cast<double>(start + samples(envelopeReach, perMs)) - beforeAudible * perMs, silent};
+}
+
+std::optional<double> contourLag(const MainRise& known, const MainRise& other, double perMs) {
+    const Sound pattern = contourOf(known, perMs), sound = contourOf(other, perMs);
+    const auto rise = static_cast<std::ptrdiff_t>(known.at);
+    const auto from =
+        std::max<std::ptrdiff_t>(0, rise - static_cast<std::ptrdiff_t>(samples(contourBefore, perMs)));
+    const auto to = std::min(rise + static_cast<std::ptrdiff_t>(samples(contourAfter, perMs)),
+                             static_cast<std::ptrdiff_t>(pattern.size()));
+    const auto middle = static_cast<std::ptrdiff_t>(other.at) - rise;
+    const auto reach = static_cast<std::ptrdiff_t>(samples(contourReach, perMs));
+    double least = std::numeric_limits<double>::infinity();
+    std::ptrdiff_t best = 0;
+    for (std::ptrdiff_t lag = middle - reach; lag <= middle + reach; ++lag) {
+        const auto first = std::max(from, -lag);
+        const auto last = std::min(to, static_cast<std::ptrdiff_t>(sound.size()) - lag);
+        if (2 * (last - first) <= to - from)
+            continue;
+        double sum = 0;
+        for (auto i = first; i < last; ++i)
+            sum += std::abs(pattern[static_cast<std::size_t>(i)] - sound[static_cast<std::size_t>(i + lag)]);
+        sum /= static_cast<double>(last - first);
+        if (sum < least) {
+            least = sum;
+            best = lag;
+        }
+    }
+    return least < mostUnlike ? std::optional(static_cast<double>(best)) : std::nullopt;
+}
+
+} // namespace lampo

@@ -1,0 +1,40 @@
+#pragma once
+
+#include <cstddef>
+#include <optional>
+#include <vector>
+
+namespace lampo {
+
+/// A stretch of one channel, at the rate of AttackSounds: `perMs` samples each ms.
+using Sound = std::vector<float>;
+
+/// A main rise in a sound: its envelope and the sample where its loudness grows most.
+struct MainRise {
+    Sound envelope;
+    std::size_t at = 0;
+};
+
+/// Where an attack begins.
+struct StrokeStart {
+    double at = 0;             ///< sample
+    bool outOfSilence = false; ///< nothing was heard before it
+};
+
+/// What sounds before nearly all of so many strokes is their own, and no other drum's.
+inline constexpr std::size_t manyStrokes = 5;
+
+/// The loudest within 0.4 ms to both sides.
+Sound envelopeOf(const Sound& sound, double perMs);
+
+/// The sample at which an attack begins whose main rise is known: back from there to −20 dB of its peak, and on to
+/// where it leaves what was there before; a little before anything that one could hear. None: what is as loud all
+/// the way back rang before. `sure`: the envelope of what sounds in nearly all of manyStrokes or more; empty when
+/// they are fewer.
+std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, double perMs);
+
+/// By how many samples `other` lies later in its sound than `known` in its own, by their contours in dB. None where
+/// they are unlike.
+std::optional<double> contourLag(const MainRise& known, const MainRise& other, double perMs);
+
+} // namespace lampo
