@@ -6,7 +6,7 @@
 
 namespace lampo::cli {
 
-void addEdit(CLI::App& app, int& exitCode) {
+void addEdit(CLI::App& app, const Progress& progress, int& exitCode) {
     auto* command = app.add_subcommand("edit", "brings the hits to the grid and prints every mic");
     auto options = std::make_shared<Options>();
     auto settings = std::make_shared<PrintSettings>();
@@ -19,13 +19,15 @@ void addEdit(CLI::App& app, int& exitCode) {
     command->add_option("--format", *format, "what the files are written as")
         ->check(CLI::IsMember(names))
         ->capture_default_str();
-    command->callback([options, settings, format, &exitCode] {
+    command->callback([options, settings, format, &progress, &exitCode] {
         settings->format = *sampleFormatNamed(*format);
-        exitCode = finish(prepare(*options).and_then([&](const Prepared& prepared) {
-            return print(prepared.session, prepared.outcome->plan, *settings, {}).and_then([&] {
+        settings->kept = inputFiles(*options);
+        exitCode = finish(prepare(*options, progress).and_then([&](const Prepared& prepared) {
+            if (!options->report.empty())
+                settings->texts = {reportOf(*options, prepared)};
+            return print(prepared.session, prepared.outcome->plan, *settings, progress).map([&] {
                 std::cout << prepared.outcome->hits.size() << " hits, " << prepared.outcome->plan->seams.size()
                           << " seams, " << prepared.session.mics.size() << " files\n";
-                return writeReport(*options, prepared);
             });
         }));
     });

@@ -1,23 +1,34 @@
 #include "commands.h"
+#include "stop_signals.h"
 
 #include <csignal>
+#include <iostream>
 
 int main(int argc, char** argv) {
-    // A file that grows too large is reported by write(), with a sentence, instead of ending the program.
+    // What a write cannot do is reported by it, with a sentence, instead of ending the program.
     std::signal(SIGXFSZ, SIG_IGN);
+    std::signal(SIGPIPE, SIG_IGN);
+    const lampo::cli::StopSignals signals;
+    const lampo::Progress progress{{}, signals.token()};
 
     CLI::App app{"Tightens a drummer's multitrack recording.", "lampo-cli"};
     app.set_version_flag("--version", LAMPO_VERSION);
     app.require_subcommand(1);
     int exitCode = 0;
     lampo::cli::addInfo(app, exitCode);
-    lampo::cli::addHits(app, exitCode);
-    lampo::cli::addEdit(app, exitCode);
+    lampo::cli::addHits(app, progress, exitCode);
+    lampo::cli::addEdit(app, progress, exitCode);
     lampo::cli::addDemo(app, exitCode);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
-        return app.exit(error) == 0 ? 0 : 2;
+        exitCode = app.exit(error) == 0 ? 0 : 2;
+    }
+    if (signals.received() != 0 && exitCode != 0)
+        return 128 + signals.received(); // as shells have it
+    if (!std::cout.flush() && exitCode == 0) {
+        std::cerr << "lampo-cli: what was to be said could not be written to the standard output\n";
+        return 1;
     }
     return exitCode;
 }

@@ -187,13 +187,15 @@ Expected<std::vector<Edit>> editsOf(const Options& options, const Session& sessi
     return edits;
 }
 
-Expected<void> checkAllSamples(const Session& session) {
+Expected<void> checkAllSamples(const Session& session, const Progress& progress) {
     std::vector<SourceFile> files;
     for (std::size_t take = 0; take < session.takes.size(); ++take)
         for (const SourceFile& file : session.takes[take].files)
             if (session.sounds(take) && !file.empty())
                 files.push_back(file);
-    return tryEachIndex(files.size(), [&](std::size_t i) {
+    return tryEachIndex(files.size(), [&](std::size_t i) -> Expected<void> {
+        if (progress.cancelled())
+            return fail(ErrorKind::cancelled, "Reading the files was stopped; nothing was written");
         return AudioReader::open(SourceFile(files[i].file, files[i].channel)).and_then([](AudioReader reader) {
             return checkSamples(reader);
         });
@@ -334,7 +336,7 @@ void addOptions(CLI::App& command, Options& options) {
         ->group("Seams");
 }
 
-Expected<Prepared> prepare(const Options& options) {
+Expected<Prepared> prepare(const Options& options, const Progress& progress) {
     auto opened = openAll(options);
     if (!opened)
         return tl::unexpected(opened.error());
@@ -350,18 +352,26 @@ Expected<Prepared> prepare(const Options& options) {
     if (!session)
         return tl::unexpected(session.error());
     Prepared prepared{std::move(*session), {}, {}};
-    if (auto checked = checkAllSamples(prepared.session); !checked)
+    if (auto checked = checkAllSamples(prepared.session, progress); !checked)
         return tl::unexpected(checked.error());
-    if (auto analysed = analyseMissing(prepared.session, prepared.analyses, Listen::toWitnesses, {}); !analysed)
+    if (auto analysed = analyseMissing(prepared.session, prepared.analyses, Listen::toWitnesses, progress);
+        !analysed)
         return tl::unexpected(analysed.error());
     prepared.outcome = outcomeOf(prepared.session, prepared.analyses);
     return prepared;
 }
 
-Expected<void> writeReport(const Options& options, const Prepared& prepared) {
-    if (options.report.empty())
-        return {};
-    return writeAtomically(options.report, reportText(prepared.session, prepared.analyses, *prepared.outcome));
+PrintedText reportOf(const Options& options, const Prepared& prepared) {
+    return {options.report, reportText(prepared.session, prepared.analyses, *prepared.outcome)};
+}
+
+KeptFiles inputFiles(const Options& options) {
+    KeptFiles kept;
+    if (std::error_code code; std::filesystem::is_regular_file(options.input, code))
+        kept.add(options.input, "the project");
+    kept.add(options.tempoMap, "the tempo map");
+    kept.add(options.feel, "the feel");
+    return kept;
 }
 
 int finish(const Expected<void>& result) {

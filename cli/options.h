@@ -2,7 +2,10 @@
 
 #include "audio/sample_format.h"
 #include "base/error.h"
+#include "base/kept_files.h"
+#include "base/progress.h"
 #include "chain/outcome.h"
+#include "deliver/print.h"
 #include "session/session.h"
 
 #include <CLI/CLI.hpp>
@@ -60,10 +63,12 @@ struct Prepared {
 };
 
 /// Opens the input, applies the options, checks every sample of every file, listens, and computes the edit.
-Expected<Prepared> prepare(const Options& options);
+Expected<Prepared> prepare(const Options& options, const Progress& progress);
 
-/// Writes the report when one is wanted.
-Expected<void> writeReport(const Options& options, const Prepared& prepared);
+/// The report that was asked for.
+PrintedText reportOf(const Options& options, const Prepared& prepared);
+/// The files that the options name: the project, the map, the feel. Nothing is written over them.
+KeptFiles inputFiles(const Options& options);
 
 /// Prints the sentence on stderr and gives the exit code: 0 done, 1 failed, 2 wrong usage.
 int finish(const Expected<void>& result);

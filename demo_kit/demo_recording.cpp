@@ -12,6 +12,9 @@ namespace lampo::demo {
 namespace {
 
 constexpr char letters[] = {'A', 'B', 'C'};
+constexpr const char* truthName = "truth.json";
+constexpr const char* projectName = "lighthouse_relay.lampo";
+constexpr std::string_view schema = "lampo-truth-1";
 
 Expected<void> writeMono(const std::filesystem::path& file, const std::vector<float>& samples) {
     auto writer = AudioWriter::create(file, SampleFormat::wav24, {demoRate});
@@ -31,7 +34,7 @@ std::string truthText(const Score& score, const std::vector<Stroke>& strokes) {
                         {"bar", stroke.bar},
                         {"beat", stroke.beat},
                         {"ghost", stroke.ghost}});
-    const nlohmann::json truth{{"schema", "lampo-truth-1"},
+    const nlohmann::json truth{{"schema", schema},
                                {"sample_rate", demoRate},
                                {"length", score.length},
                                {"tempo", score.map.tempos.front().bpm.value},
@@ -39,14 +42,40 @@ std::string truthText(const Score& score, const std::vector<Stroke>& strokes) {
     return truth.dump(1) + "\n";
 }
 
+/// What this demo would write over must be an earlier demo's: a take's truth tells.
+Expected<void> checkFolder(const std::filesystem::path& folder) {
+    const auto truth = [](const std::filesystem::path& take) {
+        const auto text = readWhole(take / truthName, 64U << 20, "truth");
+        return text && text->find(schema) != std::string::npos;
+    };
+    const auto isFree = [](const std::filesystem::path& place) {
+        std::error_code code;
+        return !std::filesystem::exists(std::filesystem::symlink_status(place, code));
+    };
+    for (const char letter : letters)
+        if (const auto take = folder / std::string(1, letter); !isFree(take) && !truth(take))
+            return fail(ErrorKind::unwritable, "The folder " + quotedName(folder) + " holds " + quotedName(take) +
+                                                   ", which no demo wrote; choose another folder");
+    const auto first = folder / std::string(1, letters[0]);
+    for (const char* other : {"companion", projectName})
+        if (!isFree(folder / other) && !truth(first))
+            return fail(ErrorKind::unwritable, "The folder " + quotedName(folder) + " holds " +
+                                                   quotedName(folder / other) +
+                                                   ", which no demo wrote; choose another folder");
+    return {};
+}
+
 Expected<void> writeTake(const std::filesystem::path& folder, const Score& score, char letter) {
     const auto strokes = performance(score, letter, demoRate);
     const auto mics = demoMics();
     const auto recorded = record(strokes, mics, score.length, demoRate, static_cast<std::uint64_t>(letter));
+    // First, so that a demo which was stopped can be made again.
+    if (auto written = writeAtomically(folder / truthName, truthText(score, strokes)); !written)
+        return written;
     for (std::size_t m = 0; m < mics.size(); ++m)
         if (auto written = writeMono(folder / (mics[m].stem + ".wav"), recorded[m]); !written)
             return written;
-    return writeAtomically(folder / "truth.json", truthText(score, strokes));
+    return {};
 }
 
 Expected<void> writeBass(const std::filesystem::path& folder, const Score& score) {
@@ -83,6 +112,8 @@ Session demoSession(const std::filesystem::path& folder) {
 }
 
 Expected<void> writeDemo(const std::filesystem::path& folder) {
+    if (auto free = checkFolder(folder); !free)
+        return free;
     const Score score = lighthouseRelay(demoRate);
     std::error_code code;
     for (const char* part : {"A", "B", "C", "companion"})
@@ -97,7 +128,7 @@ Expected<void> writeDemo(const std::filesystem::path& folder) {
         return takes;
     if (auto written = writeBass(folder / "companion", score); !written)
         return written;
-    return saveProject(demoSession(folder), folder / "lighthouse_relay.lampo");
+    return saveProject(demoSession(folder), folder / projectName);
 }
 
 } // namespace lampo::demo

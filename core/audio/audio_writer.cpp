@@ -5,18 +5,55 @@
 #include <sndfile.h>
 
 #include <algorithm>
+#include <cerrno>
 #include <cmath>
+#include <sys/stat.h>
+#include <unistd.h>
 
 namespace lampo {
 
+/// The library writes through these, since it does not tell of a header that it could not complete.
 struct AudioWriter::Handle {
+    int descriptor;
     SNDFILE* file = nullptr;
-    explicit Handle(SNDFILE* opened) : file(opened) {}
+    bool failed = false;
+
+    Handle(int opened, SF_INFO info) : descriptor(opened) {
+        SF_VIRTUAL_IO io{length, seek, read, write, tell};
+        file = sf_open_virtual(&io, SFM_WRITE, &info, this);
+    }
     Handle(const Handle&) = delete;
     Handle& operator=(const Handle&) = delete;
     ~Handle() {
         if (file)
             sf_close(file);
+    }
+
+private:
+    static Handle& of(void* self) { return *static_cast<Handle*>(self); }
+    static sf_count_t length(void* self) {
+        struct stat state {};
+        return ::fstat(of(self).descriptor, &state) == 0 ? state.st_size : -1;
+    }
+    static sf_count_t seek(sf_count_t to, int from, void* self) { return ::lseek(of(self).descriptor, to, from); }
+    static sf_count_t tell(void* self) { return ::lseek(of(self).descriptor, 0, SEEK_CUR); }
+    static sf_count_t read(void* to, sf_count_t count, void* self) {
+        return std::max<ssize_t>(0, ::read(of(self).descriptor, to, static_cast<std::size_t>(count)));
+    }
+    static sf_count_t write(const void* from, sf_count_t count, void* self) {
+        sf_count_t done = 0;
+        while (done < count) {
+            const ssize_t some = ::write(of(self).descriptor, static_cast<const char*>(from) + done,
+                                         static_cast<std::size_t>(count - done));
+            if (some < 0 && errno == EINTR)
+                continue;
+            if (some <= 0) {
+                of(self).failed = true;
+                break;
+            }
+            done += some;
+        }
+        return done;
     }
 };
 
@@ -60,36 +97,31 @@ void toLeftJustified(std::span<const float> samples, int bits, std::vector<int>&
 
 } // namespace
 
-AudioWriter::AudioWriter(std::unique_ptr<Handle> handle, std::filesystem::path file, SampleFormat format)
-    : handle_(std::move(handle)), file_(std::move(file)), part_(file_.string() + ".part"), format_(format) {}
+AudioWriter::AudioWriter(ProvisionalFile file, std::unique_ptr<Handle> handle, SampleFormat format)
+    : file_(std::move(file)), handle_(std::move(handle)), format_(format) {}
 AudioWriter::AudioWriter(AudioWriter&&) noexcept = default;
 AudioWriter& AudioWriter::operator=(AudioWriter&&) noexcept = default;
-
-AudioWriter::~AudioWriter() {
-    if (!handle_)
-        return;
-    handle_.reset();
-    std::error_code ignored;
-    std::filesystem::remove(part_, ignored);
-}
+AudioWriter::~AudioWriter() = default;
 
 Expected<AudioWriter> AudioWriter::create(const std::filesystem::path& file, SampleFormat format, SampleRate rate) {
+    auto part = ProvisionalFile::beside(file);
+    if (!part)
+        return tl::unexpected(part.error());
     SF_INFO info{};
     info.samplerate = rate.hz;
     info.channels = 1;
     info.format = libraryFormat(format);
-    const auto part = file.string() + ".part";
-    auto handle = std::make_unique<Handle>(sf_open(part.c_str(), SFM_WRITE, &info));
-    if (!handle->file)
+    auto handle = std::make_unique<Handle>(part->descriptor(), info);
+    if (!handle->file || handle->failed)
         return fail(ErrorKind::unwritable, quotedName(file) + " could not be created in \"" +
                                                file.parent_path().string() + "\": choose another folder");
     // The peak chunk carries the time of day: without it, equal prints are equal files.
     sf_command(handle->file, SFC_SET_ADD_PEAK_CHUNK, nullptr, SF_FALSE);
-    return AudioWriter(std::move(handle), file, format);
+    return AudioWriter(std::move(*part), std::move(handle), format);
 }
 
 Error AudioWriter::full() const {
-    return {ErrorKind::diskFull, quotedName(file_) +
+    return {ErrorKind::diskFull, quotedName(file_.wanted()) +
                                      " could not be written to the end: the disk is full or does not take "
                                      "files of that size; nothing was left behind"};
 }
@@ -104,29 +136,27 @@ Expected<void> AudioWriter::write(std::span<const float> samples) {
         done = sf_writef_float(handle_->file, samples.data(), count);
     }
     written_ += done;
-    if (done != count)
+    if (done != count || handle_->failed)
         return tl::unexpected(full());
     return {};
 }
 
 Expected<void> AudioWriter::close() {
     SNDFILE* const file = std::exchange(handle_->file, nullptr);
-    // A header that no longer fitted shows only on reading back.
-    if (sf_close(file) != 0)
+    if (sf_close(file) != 0 || handle_->failed)
         return tl::unexpected(full());
-    const auto back = AudioReader::open(part_);
+    const auto back = AudioReader::open(file_.path());
     if (written_ > 0 && (!back || back->info().length.frames != written_))
         return tl::unexpected(full());
-    return {};
+    return file_.sync();
 }
 
 Expected<void> AudioWriter::commit() {
-    std::error_code code;
-    std::filesystem::rename(part_, file_, code);
-    if (code)
-        return fail(ErrorKind::unwritable, quotedName(file_) + " could not be given its name: " + code.message());
-    handle_.reset();
-    return {};
+    return file_.giveName();
+}
+
+ProvisionalFile AudioWriter::take() && {
+    return std::move(file_);
 }
 
 } // namespace lampo

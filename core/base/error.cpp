@@ -1,5 +1,7 @@
 #include "base/error.h"
 
+#include "base/text.h"
+
 namespace lampo {
 
 std::string_view name(ErrorKind kind) {
@@ -38,7 +40,7 @@ std::string_view name(ErrorKind kind) {
 
 std::string quotedName(const std::filesystem::path& file) {
     const auto leaf = file.has_filename() ? file.filename() : file.parent_path().filename();
-    return "\"" + leaf.string() + "\"";
+    return "\"" + visible(leaf.string()) + "\"";
 }
 
 } // namespace lampo

@@ -39,7 +39,7 @@ std::string_view name(ErrorKind kind);
 template <class T>
 using Expected = tl::expected<T, Error>;
 
-/// A file name in quotes, without its folder.
+/// A file name in quotes, without its folder, as it may be shown.
 std::string quotedName(const std::filesystem::path& file);
 
 inline tl::unexpected<Error> fail(ErrorKind kind, std::string sentence) {

@@ -24,6 +24,50 @@ std::vector<std::string> split(std::string_view text, char separator) {
     }
 }
 
+namespace {
+
+/// Bytes of the UTF-8 sequence that `text` begins with; 0: none (RFC 3629).
+std::size_t sequenceLength(std::string_view text) {
+    const auto byte = [&](std::size_t at) { return static_cast<unsigned char>(text[at]); };
+    const unsigned char first = byte(0);
+    const std::size_t length = first < 0x80                    ? 1
+                               : first >= 0xC2 && first < 0xE0 ? 2
+                               : first >= 0xE0 && first < 0xF0 ? 3
+                               : first >= 0xF0 && first < 0xF5 ? 4
+                                                               : 0;
+    if (length == 0 || length > text.size())
+        return 0;
+    for (std::size_t at = 1; at < length; ++at)
+        if ((byte(at) & 0xC0) != 0x80)
+            return 0;
+    const bool overlong = (first == 0xE0 && byte(1) < 0xA0) || (first == 0xF0 && byte(1) < 0x90);
+    const bool outside = (first == 0xED && byte(1) > 0x9F) || (first == 0xF4 && byte(1) > 0x8F);
+    return overlong || outside ? 0 : length;
+}
+
+} // namespace
+
+std::string visible(std::string_view text) {
+    std::string shown;
+    while (!text.empty()) {
+        const auto byte = static_cast<unsigned char>(text.front());
+        const std::size_t length = sequenceLength(text);
+        const bool control = byte < 0x20 || byte == 0x7F ||
+                             (length == 2 && byte == 0xC2 && // C1
+                              static_cast<unsigned char>(text[1]) < 0xA0);
+        if (length > 0 && !control) {
+            shown += text.substr(0, length);
+            text.remove_prefix(length);
+            continue;
+        }
+        char escaped[8];
+        std::snprintf(escaped, sizeof escaped, "\\x%02x", byte);
+        shown += escaped;
+        text.remove_prefix(1);
+    }
+    return shown;
+}
+
 std::string trimmedNumber(double value, int decimals) {
     char buffer[64];
     std::snprintf(buffer, sizeof buffer, "%.*f", decimals, value);

@@ -9,6 +9,8 @@ namespace lampo {
 std::string lowered(std::string_view text);
 /// Pieces between `separator`s; empty pieces are kept.
 std::vector<std::string> split(std::string_view text, char separator);
+/// Text from outside as it may be shown: control characters and what is no UTF-8 as \xNN.
+std::string visible(std::string_view text);
 /// At most `decimals` digits after the point, no trailing zeros: 80, 12.5.
 std::string trimmedNumber(double value, int decimals = 3);
 

@@ -1,6 +1,7 @@
 #include "deliver/click_file.h"
 
 #include "audio/audio_writer.h"
+#include "session/recording_files.h"
 
 #include <algorithm>
 
@@ -9,19 +10,8 @@ namespace lampo {
 Expected<void> writeClick(const Session& session, const ClickSettings& settings, const std::filesystem::path& file,
                           SampleFormat format, const Progress& progress) {
     constexpr std::int64_t block = 65536;
-    const auto isThat = [&](const SourceFile& source) {
-        std::error_code ignored;
-        return !source.empty() && std::filesystem::equivalent(source.file, file, ignored);
-    };
-    const bool overSource =
-        std::any_of(session.takes.begin(), session.takes.end(),
-                    [&](const Take& take) { return std::any_of(take.files.begin(), take.files.end(), isThat); }) ||
-        std::any_of(session.companions.begin(), session.companions.end(),
-                    [&](const Companion& companion) { return isThat(companion.file); });
-    if (overSource)
-        return fail(ErrorKind::unwritable, quotedName(file) +
-                                               " is a part of the recording, which is never written to; "
-                                               "choose another name");
+    if (auto allowed = recordingFiles(session).mayWrite(file); !allowed)
+        return allowed;
     auto writer = AudioWriter::create(file, format, session.rate);
     if (!writer)
         return tl::unexpected(writer.error());

@@ -1,8 +1,12 @@
 #include "deliver/print.h"
 
 #include "audio/audio_writer.h"
+#include "base/file_set.h"
 #include "base/parallel.h"
+#include "base/text.h"
+#include "base/whole_file.h"
 #include "render/renderer.h"
+#include "session/recording_files.h"
 
 #include <algorithm>
 
@@ -14,11 +18,6 @@ namespace fs = std::filesystem;
 constexpr std::int64_t block = 1 << 14;
 
 Expected<void> checkFolder(const Session& session, const fs::path& folder) {
-    std::error_code code;
-    fs::create_directories(folder, code);
-    if (code || !fs::is_directory(folder))
-        return fail(ErrorKind::unwritable, "The folder " + quotedName(folder) + " could not be made" +
-                                               (code ? ": " + code.message() : "") + "; choose another one");
     const auto holdsSource = [&](const SourceFile& source) {
         std::error_code ignored;
         return !source.empty() && fs::equivalent(source.file.parent_path(), folder, ignored);
@@ -31,11 +30,43 @@ Expected<void> checkFolder(const Session& session, const fs::path& folder) {
     return {};
 }
 
+fs::path fileOf(const Mic& mic, const PrintSettings& settings) {
+    return settings.folder / (mic.stem + std::string(extension(settings.format)));
+}
+
+/// A stem comes from a project, which anybody may have written.
+bool isPlainName(const std::string& stem) {
+    return !stem.empty() && stem != "." && stem != ".." && stem.find('/') == std::string::npos &&
+           stem.find('\0') == std::string::npos;
+}
+
+/// Every file of the print may be written, and none of them twice.
+Expected<void> checkFiles(const Session& session, const PrintSettings& settings) {
+    KeptFiles printed;
+    const KeptFiles recording = recordingFiles(session);
+    const auto check = [&](const fs::path& file) -> Expected<void> {
+        return recording.mayWrite(file)
+            .and_then([&] { return settings.kept.mayWrite(file); })
+            .and_then([&] { return printed.mayWrite(file); })
+            .map([&] { printed.add(file, "another file of this print"); });
+    };
+    for (const Mic& mic : session.mics) {
+        if (!isPlainName(mic.stem))
+            return fail(ErrorKind::badValue,
+                        "The mic \"" + visible(mic.stem) + "\" cannot be printed: its name is not that of a file");
+        if (auto checked = check(fileOf(mic, settings)); !checked)
+            return checked;
+    }
+    for (const PrintedText& text : settings.texts)
+        if (auto checked = check(text.file); !checked)
+            return checked;
+    return {};
+}
+
 Expected<std::vector<AudioWriter>> createFiles(const Session& session, const PrintSettings& settings) {
     std::vector<AudioWriter> writers;
     for (const Mic& mic : session.mics) {
-        const fs::path file = settings.folder / (mic.stem + std::string(extension(settings.format)));
-        auto writer = AudioWriter::create(file, settings.format, session.rate);
+        auto writer = AudioWriter::create(fileOf(mic, settings), settings.format, session.rate);
         if (!writer)
             return tl::unexpected(writer.error());
         writers.push_back(std::move(*writer));
@@ -64,12 +95,27 @@ Expected<void> writeAll(const Session& session, Renderer& renderer, std::vector<
     return tryEachIndex(writers.size(), [&](std::size_t mic) { return writers[mic].close(); });
 }
 
+Expected<void> addText(FileSet& set, const PrintedText& text) {
+    auto file = ProvisionalFile::beside(text.file);
+    if (!file)
+        return tl::unexpected(file.error());
+    return file->write(text.text).and_then([&] { return file->sync(); }).map([&] { set.add(std::move(*file)); });
+}
+
 } // namespace
 
 Expected<void> print(const Session& session, std::shared_ptr<const Plan> plan, const PrintSettings& settings,
                      const Progress& progress) {
     if (auto fit = checkFolder(session, settings.folder); !fit)
         return fit;
+    if (auto fit = checkFiles(session, settings); !fit)
+        return fit;
+    auto set = FileSet::in(settings.folder);
+    if (!set)
+        return tl::unexpected(set.error());
+    for (const PrintedText& text : settings.texts)
+        if (auto added = addText(*set, text); !added)
+            return added;
     auto writers = createFiles(session, settings);
     if (!writers)
         return tl::unexpected(writers.error());
@@ -77,10 +123,17 @@ Expected<void> print(const Session& session, std::shared_ptr<const Plan> plan, c
     if (auto written = writeAll(session, renderer, *writers, progress); !written)
         return written;
     for (AudioWriter& writer : *writers)
-        if (auto named = writer.commit(); !named)
-            return named;
+        set->add(std::move(writer).take());
+    auto named = set->giveNames();
     progress.at(1.0);
-    return {};
+    return named;
+}
+
+Expected<void> writeText(const Session& session, const PrintedText& text, const KeptFiles& kept) {
+    return recordingFiles(session)
+        .mayWrite(text.file)
+        .and_then([&] { return kept.mayWrite(text.file); })
+        .and_then([&] { return writeAtomically(text.file, text.text); });
 }
 
 } // namespace lampo

@@ -129,7 +129,7 @@ std::string reportText(const Session& session, const Analyses& analyses, const O
                       {"slices", slicesJson(session, *outcome.plan)},
                       {"seams", seams},
                       {"warnings", warnings}};
-    return report.dump(1) + "\n";
+    return report.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 
 } // namespace lampo

@@ -4,6 +4,7 @@
 #include "base/whole_file.h"
 #include "project/folder_import.h"
 #include "project/project_json.h"
+#include "session/recording_files.h"
 
 #include <algorithm>
 
@@ -29,7 +30,8 @@ std::optional<Error> unfit(const SourceFile& source, SampleRate rate) {
 } // namespace
 
 Expected<void> saveProject(const Session& session, const fs::path& file) {
-    return writeAtomically(file, projectText(session, fs::absolute(file).parent_path()));
+    return recordingFiles(session).mayWrite(file).and_then(
+        [&] { return writeAtomically(file, projectText(session, fs::absolute(file).parent_path())); });
 }
 
 Expected<Session> loadProject(const fs::path& file) {

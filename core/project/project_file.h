@@ -8,7 +8,7 @@
 
 namespace lampo {
 
-/// Errors: unwritable, diskFull; the old file survives both.
+/// Errors: unwritable (also for a file of the recording), diskFull; the old file survives both.
 Expected<void> saveProject(const Session& session, const std::filesystem::path& file);
 /// Does not look at the audio files. Errors: notFound, unreadable, damagedProject.
 Expected<Session> loadProject(const std::filesystem::path& file);

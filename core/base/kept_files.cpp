@@ -1,0 +1,34 @@
+#include "base/kept_files.h"
+
+#include <algorithm>
+
+namespace lampo {
+namespace {
+
+namespace fs = std::filesystem;
+
+bool isSame(const fs::path& a, const fs::path& b) {
+    std::error_code code;
+    if (fs::equivalent(a, b, code))
+        return true;
+    const fs::path there = fs::weakly_canonical(a, code);
+    return !code && there == fs::weakly_canonical(b, code) && !code;
+}
+
+} // namespace
+
+void KeptFiles::add(const fs::path& file, std::string what) {
+    if (!file.empty())
+        kept_.push_back({file, std::move(what)});
+}
+
+Expected<void> KeptFiles::mayWrite(const fs::path& target) const {
+    const auto same =
+        std::find_if(kept_.begin(), kept_.end(), [&](const Kept& kept) { return isSame(kept.file, target); });
+    if (same == kept_.end())
+        return {};
+    return fail(ErrorKind::unwritable,
+                quotedName(target) + " is " + same->what + ", which is not written over; choose another name");
+}
+
+} // namespace lampo

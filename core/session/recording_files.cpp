@@ -1,0 +1,15 @@
+#include "session/recording_files.h"
+
+namespace lampo {
+
+KeptFiles recordingFiles(const Session& session) {
+    KeptFiles kept;
+    for (const Take& take : session.takes)
+        for (const SourceFile& source : take.files)
+            kept.add(source.file, std::string("a file of the recording (take ") + take.letter + ")");
+    for (const Companion& companion : session.companions)
+        kept.add(companion.file.file, "a companion of the recording");
+    return kept;
+}
+
+} // namespace lampo

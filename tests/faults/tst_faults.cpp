@@ -1,0 +1,164 @@
+#include "project/folder_import.h"
+#include "project/project_file.h"
+#include "support/built_kit.h"
+#include "support/temp_folder.h"
+
+#include <QProcess>
+#include <QtTest>
+
+#include <map>
+
+using namespace lampo;
+using namespace lampo::test;
+
+namespace {
+
+namespace fs = std::filesystem;
+
+struct Run {
+    int code = 0; ///< −1: killed
+    QString said;
+};
+
+QString text(const fs::path& path) {
+    return QString::fromStdString(path.string());
+}
+
+/// With a fault, or without any where that is empty.
+Run run(const char* program, const QStringList& arguments, const QString& fault = {}) {
+    QProcess process;
+    if (!fault.isEmpty()) {
+        auto environment = QProcessEnvironment::systemEnvironment();
+        environment.insert("LD_PRELOAD", LAMPO_FAULTS);
+        environment.insert("LAMPO_FAULT", fault);
+        environment.insert("ASAN_OPTIONS", "verify_asan_link_order=0");
+        process.setProcessEnvironment(environment);
+    }
+    process.start(QString::fromUtf8(program), arguments);
+    process.waitForFinished(60000);
+    return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
+            QString::fromUtf8(process.readAllStandardError())};
+}
+
+int callsOf(const char* program, const QStringList& arguments) {
+    const TempFolder folder;
+    const auto file = folder / "count";
+    if (run(program, arguments, "count:" + text(file)).code != 0)
+        return 0;
+    return std::atoi(readBytes(file).c_str());
+}
+
+using Files = std::vector<std::pair<std::string, std::string>>;
+
+/// Without what is provisional.
+Files shown(const fs::path& folder) {
+    Files files = contents(folder);
+    std::erase_if(files,
+                  [](const auto& file) { return fs::path(file.first).filename().string().starts_with("."); });
+    return files;
+}
+
+std::map<std::string, fs::file_time_type> times(const fs::path& folder) {
+    std::map<std::string, fs::file_time_type> found;
+    for (const auto& entry : fs::recursive_directory_iterator(folder))
+        found[entry.path().string()] = entry.last_write_time();
+    return found;
+}
+
+} // namespace
+
+/// Every system call with which something is written fails once, and is once the last: what was there before is
+/// there, or all that was to be.
+class TestFaults : public QObject {
+    Q_OBJECT
+    TempFolder folder_;
+
+    QStringList edit(const fs::path& out, const char* strength, const fs::path& report) {
+        return {
+            "edit",    text(folder_ / "take"), "--tempo",  "104",       "--out", text(out), "--strength", strength,
+            "--guide", "kick_in,snare_top",    "--report", text(report)};
+    }
+
+    void checkPrint(bool fresh, const QString& mode) {
+        const TempFolder place;
+        const fs::path all = place / "all", out = all / "print", report = all / "r.json";
+        fs::create_directories(all);
+        if (!fresh)
+            QCOMPARE(run(LAMPO_CLI, edit(out, "100", report)).code, 0);
+        const Files before = shown(all);
+        fs::copy(all, place / "kept", fs::copy_options::recursive);
+        const auto again = edit(out, "60", report);
+        const int calls = callsOf(LAMPO_CLI, again);
+        QVERIFY2(calls > 40, qPrintable(QString::number(calls)));
+        const Files after = shown(all);
+        QVERIFY(before != after);
+        const Files source = contents(folder_ / "take");
+        const auto sourceTimes = times(folder_ / "take");
+        int unharmed = 0;
+        for (int call = 1; call <= calls; ++call) {
+            fs::remove_all(all);
+            fs::copy(place / "kept", all, fs::copy_options::recursive);
+            const Run struck = run(LAMPO_CLI, again, mode + ":" + QString::number(call));
+            const QString where = mode + " " + QString::number(call) + ": " + struck.said;
+            if (mode == "kill") { // the next one into this folder, which itself cannot write
+                QCOMPARE(struck.code, -1);
+                QCOMPARE(run(LAMPO_CLI, edit(out, "60", folder_ / "take")).code, 1);
+            } else {
+                QVERIFY2(struck.code == 0 || (struck.code == 1 && struck.said.count('\n') == 1), qPrintable(where));
+            }
+            const Files now = shown(all);
+            QVERIFY2(now == before || now == after, qPrintable(where));
+            if (mode == "fail")
+                QVERIFY2(struck.code != 0 ? now == before : now == after, qPrintable(where));
+            unharmed += now == after;
+            QVERIFY(contents(folder_ / "take") == source && times(folder_ / "take") == sourceTimes);
+        }
+        QVERIFY(unharmed < calls);
+    }
+
+private slots:
+    void initTestCase() { buildTake(folder_ / "take", 'B', 3, {"kick_in", "snare_top", "overhead_left"}); }
+    void prints_data() {
+        QTest::addColumn<bool>("fresh");
+        QTest::addColumn<QString>("mode");
+        QTest::newRow("a call fails, into a new folder") << true << "fail";
+        QTest::newRow("a call fails, over an earlier print") << false << "fail";
+        QTest::newRow("killed, into a new folder") << true << "kill";
+        QTest::newRow("killed, over an earlier print") << false << "kill";
+    }
+    void prints() {
+        QFETCH(bool, fresh);
+        QFETCH(QString, mode);
+        checkPrint(fresh, mode);
+    }
+    void saves_data() {
+        QTest::addColumn<QString>("mode");
+        QTest::newRow("a call fails") << "fail";
+        QTest::newRow("killed") << "kill";
+    }
+    void saves() {
+        QFETCH(QString, mode);
+        const TempFolder place;
+        const auto project = place / "song.lampo";
+        Session session = *importFolder(folder_ / "take");
+        QVERIFY(saveProject(session, project).has_value());
+        const std::string before = readBytes(project);
+        const QStringList arguments{text(project), "Behind"};
+        const int calls = callsOf(LAMPO_SAVE_ONCE, arguments);
+        const std::string after = readBytes(project);
+        QVERIFY(calls >= 5 && before != after);
+        for (int call = 1; call <= calls; ++call) {
+            writeBytes(project, before);
+            const Run struck = run(LAMPO_SAVE_ONCE, arguments, mode + ":" + QString::number(call));
+            const std::string now = readBytes(project);
+            QVERIFY(now == before || now == after);
+            if (mode == "fail")
+                QVERIFY(struck.code == 0 ? now == after : now == before && struck.said.count('\n') == 1);
+            QCOMPARE(run(LAMPO_SAVE_ONCE, arguments).code, 0); // and nothing is left over
+            QCOMPARE(contents(place.path()).size(), std::size_t{1});
+        }
+    }
+};
+
+QTEST_APPLESS_MAIN(TestFaults)
+#include "tst_faults.moc"
