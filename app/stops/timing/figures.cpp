@@ -42,6 +42,10 @@ TightnessFigures::TightnessFigures(Document& document, SheetWidget& sheet, QWidg
             cells_[static_cast<std::size_t>(row)][static_cast<std::size_t>(moment)] = cell;
         }
     }
+    auto* by = new QLabel(tr("By Lampo's own marks"));
+    by->setFont(textFont(0.85));
+    by->setToolTip(tr("Where the strokes were heard, not where they sound in the print"));
+    grid->addWidget(by, 5, 0, 1, 3, Qt::AlignRight);
     connect(drum_, &QComboBox::activated, this, &TightnessFigures::show);
     connect(&sheet_, &SheetWidget::hitSelected, this, &TightnessFigures::show);
     onChange([this] { show(); });
