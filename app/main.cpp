@@ -2,17 +2,20 @@
 #include "look/ink.h"
 #include "player/system_device.h"
 #include "shell/main_window.h"
+#include "shell/quit_signals.h"
 #include "shell/shots.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QIcon>
+#include <QTimer>
 
 #include <csignal>
 
 int main(int argc, char** argv) {
     // A file that grows too large is reported by write(), with a sentence, instead of ending the program.
     std::signal(SIGXFSZ, SIG_IGN);
+    lampo::blockQuitSignals();
     lampo::keepFreedMemory();
 
     QApplication app(argc, argv);
@@ -37,15 +40,21 @@ int main(int argc, char** argv) {
 
     lampo::MainWindow window(lampo::defaultDevice());
     const QStringList inputs = parser.positionalArguments();
-    if (!parser.isSet(shots))
-        window.show(); // before anything is asked
-    const bool opened = inputs.isEmpty() || window.open(inputs.first().toStdString());
+    const auto open = [&] { return inputs.isEmpty() || window.open(inputs.first().toStdString()); };
     if (parser.isSet(shots)) {
-        if (!opened)
+        window.setAsking(false);
+        if (!open()) {
             qCritical("%s", qPrintable(window.notice()));
-        else
-            lampo::takeShots(window, parser.value(shots).toStdString());
-        return opened ? 0 : 1;
+            return 1;
+        }
+        lampo::takeShots(window, parser.value(shots).toStdString());
+        return 0;
     }
+    window.show(); // before anything is asked
+    const auto keep = [&window] { window.document().flushJournal(); };
+    lampo::quitOnSignals(keep);
+    QObject::connect(&app, &QGuiApplication::commitDataRequest, &window, keep); // the desktop's session ends
+    // In the event loop, so that whatever is asked can be ended like everything else.
+    QTimer::singleShot(0, &window, [&] { inputs.isEmpty() ? window.offerLeftWork() : open(); });
     return QApplication::exec();
 }

@@ -15,7 +15,7 @@ function(lampo_add_test source)
     endif()
     add_test(NAME ${name} COMMAND ${name})
     set_tests_properties(${name} PROPERTIES LABELS "${test_LABEL}" TIMEOUT 600
-        ENVIRONMENT "QT_QPA_PLATFORM=offscreen;LAMPO_AUDIO=simulated;XDG_RUNTIME_DIR=${CMAKE_BINARY_DIR}/runtime")
+        ENVIRONMENT "QT_QPA_PLATFORM=offscreen;LAMPO_AUDIO=simulated;XDG_RUNTIME_DIR=${CMAKE_BINARY_DIR}/runtime;XDG_STATE_HOME=${CMAKE_BINARY_DIR}/state/${name}")
 endfunction()
 file(MAKE_DIRECTORY ${CMAKE_BINARY_DIR}/runtime)
 file(CHMOD ${CMAKE_BINARY_DIR}/runtime PERMISSIONS OWNER_READ OWNER_WRITE OWNER_EXECUTE)

@@ -3,36 +3,54 @@
 #include "chain/candidate_cache.h"
 #include "project/project_file.h"
 
+#include <QCryptographicHash>
+#include <QFile>
 #include <QUndoCommand>
 
 #include <algorithm>
 
 namespace lampo {
 
-/// The one undo command: the session before and after.
+/// The one undo command: the session before and after, shared with the journal and with the steps beside it.
 class SessionCommand : public QUndoCommand {
 public:
-    SessionCommand(Document& document, Session before, Session after, int gesture, const QString& text)
-        : QUndoCommand(text), document_(document), before_(std::move(before)), after_(std::move(after)),
-          gesture_(gesture) {}
+    SessionCommand(Document& document, std::shared_ptr<const HistoryStep> before,
+                   std::shared_ptr<const HistoryStep> step, int gesture)
+        : QUndoCommand(QString::fromStdString(step->label)), document_(document), before_(std::move(before)),
+          step_(std::move(step)), gesture_(gesture) {}
 
-    const Session& before() const { return before_; }
+    const Session& before() const { return before_->after; }
+    const std::shared_ptr<const HistoryStep>& step() const { return step_; }
     int id() const override { return gesture_ == 0 ? -1 : gesture_; }
     bool mergeWith(const QUndoCommand* other) override {
-        after_ = static_cast<const SessionCommand*>(other)->after_;
+        step_ = static_cast<const SessionCommand*>(other)->step_;
         setText(other->text());
-        setObsolete(after_ == before_);
+        setObsolete(step_->after == before_->after);
         return true;
     }
-    void undo() override { document_.setSession(before_); }
-    void redo() override { document_.setSession(after_); }
+    void undo() override { document_.setSession(before_->after); }
+    void redo() override { document_.setSession(step_->after); }
 
 private:
     Document& document_;
-    Session before_;
-    Session after_;
+    std::shared_ptr<const HistoryStep> before_, step_;
     int gesture_;
 };
+
+namespace {
+
+std::shared_ptr<const HistoryStep> stepTo(Session session, std::string label) {
+    return std::make_shared<const HistoryStep>(HistoryStep{std::move(label), std::move(session)});
+}
+
+/// Empty when there is no such file.
+std::string hashOf(const std::filesystem::path& file) {
+    QFile in(QString::fromStdString(file.string()));
+    QCryptographicHash hash(QCryptographicHash::Sha256);
+    return in.open(QIODevice::ReadOnly) && hash.addData(&in) ? hash.result().toStdString() : std::string();
+}
+
+} // namespace
 
 Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(session_, analyses_)) {
     connect(&work_, &BackgroundWork::peaksReady, this, [this](const auto& source, const auto& peaks) {
@@ -49,6 +67,13 @@ Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(sessio
     });
     connect(&work_, &BackgroundWork::failed, this, &Document::troubled);
     connect(&history_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
+    connect(&history_, &QUndoStack::indexChanged, this, &Document::noteHistory);
+    connect(&journal_, &JournalKeeper::troubled, this, &Document::troubled);
+}
+
+/// A history that goes is no edit.
+Document::~Document() {
+    history_.disconnect(this);
 }
 
 WaveSource* Document::wave(const SourceFile& source) {
@@ -68,16 +93,43 @@ bool Document::perform(const Edit& edit, int gesture) {
         return false;
     }
     if (*next != session_)
-        history_.push(
-            new SessionCommand(*this, session_, *next, gesture, QString::fromStdString(describe(session_, edit))));
+        push(stepTo(*next, describe(session_, edit)), gesture);
     return true;
+}
+
+void Document::push(std::shared_ptr<const HistoryStep> step, int gesture) {
+    const auto* last = static_cast<const SessionCommand*>(history_.command(history_.index() - 1));
+    history_.push(new SessionCommand(*this, last ? last->step() : stepTo(session_, {}), std::move(step), gesture));
+    noteHistory(); // steps that merge leave the index as it was
 }
 
 /// A step back that merges with the gesture's own leaves nothing in the history.
 void Document::dropGesture(int gesture) {
     const auto* last = static_cast<const SessionCommand*>(history_.command(history_.index() - 1));
     if (last && last->id() == gesture)
-        history_.push(new SessionCommand(*this, session_, last->before(), gesture, {}));
+        push(stepTo(last->before(), {}), gesture);
+}
+
+HistoryState Document::historyState() const {
+    HistoryState history{{}, static_cast<std::size_t>(history_.index()), {}};
+    for (int step = 0; step < history_.count(); ++step)
+        history.steps.push_back(static_cast<const SessionCommand*>(history_.command(step))->step());
+    if (!neverSaved_ && history_.cleanIndex() >= 0)
+        history.saved = static_cast<std::size_t>(history_.cleanIndex());
+    return history;
+}
+
+void Document::noteHistory() {
+    if (!beginning_)
+        journal_.note(historyState());
+}
+
+/// The journal of unsaved work that was set aside for this one, if there was any.
+std::optional<std::filesystem::path> Document::beginJournal() {
+    const auto* first = static_cast<const SessionCommand*>(history_.command(0));
+    const auto aside = journal_.begin(file_, first ? first->before() : session_);
+    noteHistory();
+    return aside;
 }
 
 void Document::setSession(const Session& session) {
@@ -136,24 +188,62 @@ void Document::adopt(const Session& session) {
 }
 
 void Document::begin(const Session& session, const std::filesystem::path& file) {
+    restart(session, file);
+    beginJournal();
+}
+
+void Document::restart(const Session& session, const std::filesystem::path& file) {
+    beginning_ = true;
     work_.stop();
     waves_.clear();
     analyses_ = {};
     kitChecks_.clear();
     checked_.clear();
     file_ = file;
+    onDisk_ = file.empty() ? std::string() : hashOf(file);
     neverSaved_ = file.empty();
     history_.clear();
     setSession(session);
+    beginning_ = false;
     emit fileChanged();
 }
 
-Expected<void> Document::save(const std::filesystem::path& file) {
-    if (auto saved = saveProject(session_, file); !saved)
+void Document::recover(const JournalContent& content, const std::filesystem::path& journal) {
+    restart(content.base, content.project);
+    beginning_ = true;
+    for (const auto& step : content.history.steps)
+        push(step, 0);
+    if (content.history.saved) {
+        history_.setIndex(static_cast<int>(*content.history.saved));
+        history_.setClean();
+    } else {
+        history_.resetClean();
+    }
+    history_.setIndex(static_cast<int>(content.history.done));
+    beginning_ = false;
+    const auto aside = beginJournal();
+    journal_.flush();
+    std::error_code ignored;
+    std::filesystem::remove(aside.value_or(journal), ignored); // all of it is in the new one
+    emit fileChanged();
+}
+
+Expected<void> Document::save(const std::filesystem::path& file, bool over) {
+    const std::filesystem::path whole = std::filesystem::absolute(file);
+    if (!over && whole == file_ && hashOf(file_) != onDisk_)
+        return fail(ErrorKind::changedOnDisk,
+                    quotedName(file_) + " was changed on the disk since it was opened here, by another window or "
+                                        "another machine");
+    if (auto saved = saveProject(session_, whole); !saved)
         return saved;
-    file_ = std::filesystem::absolute(file);
+    const bool renamed = whole != file_;
+    file_ = whole;
+    onDisk_ = hashOf(file_);
     neverSaved_ = false;
     history_.setClean();
+    if (renamed)
+        beginJournal();
+    noteHistory();
     emit fileChanged();
     return {};
 }

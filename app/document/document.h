@@ -2,6 +2,7 @@
 
 #include "chain/outcome.h"
 #include "document/background_work.h"
+#include "document/journal_keeper.h"
 #include "document/wave_source.h"
 #include "session/edit.h"
 
@@ -19,6 +20,7 @@ class Document : public QObject {
     Q_OBJECT
 public:
     explicit Document(QObject* parent = nullptr);
+    ~Document() override;
 
     const Session& session() const { return session_; }
     const Outcome& outcome() const { return *outcome_; }
@@ -45,7 +47,15 @@ public:
     Expected<void> open(const std::filesystem::path& input);
     /// A new session that has no file yet.
     void adopt(const Session& session);
-    Expected<void> save(const std::filesystem::path& file);
+    /// What a journal kept of work that was not saved, with its history.
+    void recover(const JournalContent& content, const std::filesystem::path& journal);
+    /// Errors: those of saveProject; changedOnDisk, when the project's own file is no longer what was opened or
+    /// saved last and `over` does not say to go over it.
+    Expected<void> save(const std::filesystem::path& file, bool over = false);
+    /// All that was done is in the journal when this returns.
+    void flushJournal() { journal_.flush(); }
+    /// What is not saved is given up on purpose.
+    void giveUp() { journal_.end(); }
     /// Stops long work and waits for it.
     void close();
 
@@ -60,6 +70,11 @@ signals:
 private:
     friend class SessionCommand;
     void begin(const Session& session, const std::filesystem::path& file);
+    void restart(const Session& session, const std::filesystem::path& file);
+    void push(std::shared_ptr<const HistoryStep> step, int gesture);
+    HistoryState historyState() const;
+    void noteHistory();
+    std::optional<std::filesystem::path> beginJournal();
     void setSession(const Session& session);
     void recompute();
     void fetchMissing();
@@ -75,7 +90,10 @@ private:
     std::vector<SourceFile> wavesUnderWay_; ///< sorted
     std::vector<AnalysisKey> keysUnderWay_; ///< sorted
     std::filesystem::path file_;
+    std::string onDisk_; ///< the project's file as it was opened or saved last, as a hash
     bool neverSaved_ = false;
+    bool beginning_ = false; ///< the history is being made: nothing is noted
+    JournalKeeper journal_;
 };
 
 } // namespace lampo

@@ -1,4 +1,5 @@
 // What the window does with files of the kit: bringing in takes and companions, kept kits.
+#include "look/file_to_write.h"
 #include "project/import_plan.h"
 #include "project/kit_layout.h"
 #include "shell/import_page.h"
@@ -78,12 +79,10 @@ void MainWindow::addCompanion() {
 }
 
 void MainWindow::keepKit() {
-    QString file = QFileDialog::getSaveFileName(this, tr("Keep this kit as"), tr("kit.lampo-kit"),
-                                                tr("Kit layouts (*.lampo-kit)"));
+    const QString file = fileToWrite(this, tr("Keep this kit as"), tr("kit.lampo-kit"),
+                                     tr("Kit layouts (*.lampo-kit)"), QStringLiteral("lampo-kit"));
     if (file.isEmpty())
         return;
-    if (!file.endsWith(QStringLiteral(".lampo-kit")))
-        file += QStringLiteral(".lampo-kit");
     if (const auto kept = saveKitLayout(document_.session(), file.toStdString()); !kept)
         tell(QString::fromStdString(kept.error().sentence));
 }

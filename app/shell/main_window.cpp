@@ -260,6 +260,11 @@ bool MainWindow::open(const std::filesystem::path& input) {
         return false;
     notice_.clear();
     player_->stop();
+    const auto journal = journalOf(input);
+    if (asking_ && input.extension() == ".lampo" && isLeft(journal) && offer(journal)) {
+        remember(input);
+        return true;
+    }
     if (input.extension() != ".lampo") {
         if (!openFolders({input}))
             return false;
@@ -293,6 +298,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     settings.setValue(QStringLiteral("window/stop"), stops_->current());
     settings.setValue(QStringLiteral("window/night"), night_->isChecked());
     player_->stop();
+    document_.giveUp(); // it is saved, or was said not to be wanted
     document_.close();
     event->accept();
 }

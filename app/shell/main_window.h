@@ -53,6 +53,10 @@ public:
     /// Asks about unsaved changes first, and shows what becomes of each file of a folder. False when it was not
     /// opened; the reason was told.
     bool open(const std::filesystem::path& input);
+    /// Work that a crash left unsaved: asks about each, and opens what is wanted. False when nothing was.
+    bool offerLeftWork();
+    /// What a journal kept, with its history. False when it cannot be; the reason was told.
+    bool bringBack(const std::filesystem::path& journal);
     void goTo(Stop stop);
     /// Versions in place of the stop's settings.
     void showVersions();
@@ -87,8 +91,10 @@ private:
     void retitle();
     void tell(const QString& sentence);
     bool mayDiscard();
+    bool offer(const std::filesystem::path& journal);
     bool save();
     bool saveAs();
+    bool saveTo(const std::filesystem::path& file);
     void openFolder();
     bool openFolders(const std::vector<std::filesystem::path>& folders);
     void bringInTakes();

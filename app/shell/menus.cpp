@@ -1,4 +1,5 @@
 #include "deliver/click_file.h"
+#include "look/file_to_write.h"
 #include "demo_kit/demo_recording.h"
 #include "shell/click_page.h"
 #include "shell/hit_menu.h"
@@ -209,9 +210,10 @@ void MainWindow::chooseClick() {
     ClickPage page(this);
     if (page.exec() != QDialog::Accepted)
         return;
-    const QString file = QFileDialog::getSaveFileName(this, tr("Click to"), {}, tr("WAV files (*.wav)"));
+    const QString file =
+        fileToWrite(this, tr("Click to"), {}, tr("WAV files (*.wav)"), QStringLiteral("wav"));
     if (!file.isEmpty())
-        writeClickTo(file.endsWith(QStringLiteral(".wav")) ? file : file + QStringLiteral(".wav"), page.settings());
+        writeClickTo(file, page.settings());
 }
 
 void MainWindow::writeClickTo(const QString& file, const ClickSettings& settings) {
@@ -256,7 +258,17 @@ bool MainWindow::save() {
         return false;
     if (document_.file().empty())
         return saveAs();
-    if (const auto saved = document_.save(document_.file()); !saved) {
+    return saveTo(document_.file());
+}
+
+bool MainWindow::saveTo(const std::filesystem::path& file) {
+    auto saved = document_.save(file);
+    if (!saved && saved.error().kind == ErrorKind::changedOnDisk && asking_ &&
+        QMessageBox::question(this, tr("Changed on the disk"),
+                              QString::fromStdString(saved.error().sentence) + tr(". Save over it?"),
+                              QMessageBox::Save | QMessageBox::Cancel, QMessageBox::Cancel) == QMessageBox::Save)
+        saved = document_.save(file, true);
+    if (!saved) {
         tell(QString::fromStdString(saved.error().sentence));
         return false;
     }
@@ -268,18 +280,9 @@ bool MainWindow::saveAs() {
     if (document_.session().empty())
         return false;
     const auto usual = document_.session().take().folder.parent_path() / (document_.session().title + ".lampo");
-    QString file = QFileDialog::getSaveFileName(
-        this, tr("Save the project"), QString::fromStdString(usual.string()), tr("Lampo projects (*.lampo)"));
-    if (file.isEmpty())
-        return false;
-    if (!file.endsWith(QStringLiteral(".lampo")))
-        file += QStringLiteral(".lampo");
-    if (const auto saved = document_.save(file.toStdString()); !saved) {
-        tell(QString::fromStdString(saved.error().sentence));
-        return false;
-    }
-    remember(document_.file());
-    return true;
+    const QString file = fileToWrite(this, tr("Save the project"), QString::fromStdString(usual.string()),
+                                     tr("Lampo projects (*.lampo)"), QStringLiteral("lampo"));
+    return !file.isEmpty() && saveTo(file.toStdString());
 }
 
 void MainWindow::remember(const std::filesystem::path& input) {

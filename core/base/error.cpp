@@ -34,6 +34,8 @@ std::string_view name(ErrorKind kind) {
         return "bad-value";
     case ErrorKind::cancelled:
         return "cancelled";
+    case ErrorKind::changedOnDisk:
+        return "changed-on-disk";
     }
     return "unknown";
 }

@@ -24,6 +24,7 @@ enum class ErrorKind {
     damagedProject,
     badValue,
     cancelled,
+    changedOnDisk,
 };
 
 /// A failure caused by the outside world. `sentence` is complete: it names the file, says what happened and what

@@ -1,5 +1,6 @@
 #include "stops/map/map_panel.h"
 
+#include "look/file_to_write.h"
 #include "base/text.h"
 #include "base/whole_file.h"
 #include "stops/map/changes_page.h"
@@ -73,9 +74,9 @@ void MapPanel::chooseImport() {
 }
 
 void MapPanel::chooseExport() {
-    if (const QString file = QFileDialog::getSaveFileName(this, tr("Tempo and meter to"), {}, midiFiles());
+    if (const QString file = fileToWrite(this, tr("Tempo and meter to"), {}, midiFiles(), QStringLiteral("mid"));
         !file.isEmpty())
-        exportMap(file.endsWith(QStringLiteral(".mid")) ? file : file + QStringLiteral(".mid"));
+        exportMap(file);
 }
 
 void MapPanel::importMap(const QString& file) {

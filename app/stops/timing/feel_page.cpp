@@ -1,5 +1,6 @@
 #include "stops/timing/feel_page.h"
 
+#include "look/file_to_write.h"
 #include "chain/advising.h"
 #include "look/ink.h"
 #include "project/feel_file.h"
@@ -101,9 +102,10 @@ void FeelPage::addSources() {
             readFile(file);
     });
     connect(save, &QPushButton::clicked, this, [this] {
-        if (const QString file = QFileDialog::getSaveFileName(this, tr("Feel to"), {}, tr("Feels (*.lampo-feel)"));
+        if (const QString file =
+                fileToWrite(this, tr("Feel to"), {}, tr("Feels (*.lampo-feel)"), QStringLiteral("lampo-feel"));
             !file.isEmpty())
-            writeFile(file.endsWith(QStringLiteral(".lampo-feel")) ? file : file + QStringLiteral(".lampo-feel"));
+            writeFile(file);
     });
     connect(drop, &QPushButton::clicked, this, [this] {
         if (const FeelUse use = ruling(); use.straight())

@@ -1,0 +1,66 @@
+// Work that was not saved when Lampo ended: offered, brought back, set aside.
+#include "shell/main_window.h"
+#include "shell/player_control.h"
+
+#include <QDateTime>
+#include <QLocale>
+#include <QMessageBox>
+#include <QPushButton>
+
+namespace lampo {
+namespace {
+
+QString wordsFor(const JournalContent& content) {
+    const auto& history = content.history;
+    const QString title = QString::fromStdString(content.base.title);
+    const QString when = QLocale().toString(QDateTime::fromSecsSinceEpoch(content.at), QLocale::ShortFormat);
+    const QString last = history.done > 0 && history.done <= history.steps.size()
+                             ? QString::fromStdString(history.steps[history.done - 1]->label)
+                             : QString();
+    const QString steps =
+        history.done == 1 ? MainWindow::tr("1 step") : MainWindow::tr("%1 steps").arg(history.done);
+    return MainWindow::tr("Lampo ended before the work on \"%1\" was saved: %2, the last at %3%4.")
+        .arg(title, steps, when, last.isEmpty() ? QString() : QStringLiteral(" (%1)").arg(last));
+}
+
+} // namespace
+
+bool MainWindow::bringBack(const std::filesystem::path& journal) {
+    const auto content = readJournal(journal);
+    if (!content) {
+        tell(QString::fromStdString(content.error().sentence));
+        return false;
+    }
+    player_->stop();
+    document_.recover(*content, journal);
+    sheet_->select(std::nullopt);
+    sheet_->showAll();
+    return true;
+}
+
+/// False: it was not brought back.
+bool MainWindow::offer(const std::filesystem::path& journal) {
+    const auto content = readJournal(journal);
+    if (!content || content->history.isSaved() || content->history.steps.empty())
+        return false;
+    QMessageBox box(QMessageBox::Question, tr("Work that was not saved"), wordsFor(*content), {}, this);
+    auto* back = box.addButton(tr("Bring it back"), QMessageBox::AcceptRole);
+    box.addButton(tr("Not now"), QMessageBox::RejectRole);
+    auto* away = box.addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
+    box.setDefaultButton(back);
+    box.exec();
+    if (box.clickedButton() == away) {
+        std::error_code ignored;
+        std::filesystem::remove(journal, ignored);
+    }
+    return box.clickedButton() == back && bringBack(journal);
+}
+
+bool MainWindow::offerLeftWork() {
+    for (const auto& journal : leftJournals())
+        if (offer(journal))
+            return true;
+    return false;
+}
+
+} // namespace lampo
