@@ -1,3 +1,4 @@
+#include "base/text.h"
 #include "commands.h"
 #include "stop_signals.h"
 
@@ -23,6 +24,9 @@ int main(int argc, char** argv) {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
         exitCode = app.exit(error) == 0 ? 0 : 2;
+    } catch (const std::exception& error) { // memory, a working folder that is gone
+        std::cerr << "lampo-cli: " << lampo::visible(error.what()) << '\n';
+        exitCode = 1;
     }
     if (signals.received() != 0 && exitCode != 0)
         return 128 + signals.received(); // as shells have it

@@ -11,6 +11,7 @@
 #include "project/import_plan.h"
 #include "project/project_file.h"
 #include "session/edit.h"
+#include "session/validate.h"
 
 #include <algorithm>
 #include <charconv>
@@ -36,13 +37,13 @@ std::optional<SongFrame> timeIn(std::string_view text, SampleRate rate) {
     const auto before = [&](std::string_view unit) -> std::optional<double> {
         return text.ends_with(unit) ? numberIn(text.substr(0, text.size() - unit.size())) : std::nullopt;
     };
-    if (const auto frames = before("smp"))
-        return SongFrame{std::llround(*frames)};
-    if (const auto ms = before("ms"))
-        return SongFrame{} + toFrames(Milliseconds{*ms}, rate);
-    if (const auto seconds = before("s"))
-        return SongFrame{} + toFrames(Seconds{*seconds}, rate);
-    return std::nullopt;
+    std::optional<double> frames = before("smp");
+    if (const auto ms = before("ms"); !frames && ms)
+        frames = *ms / 1000 * rate.hz;
+    if (const auto seconds = before("s"); !frames && seconds)
+        frames = *seconds * rate.hz;
+    const bool fits = frames && std::abs(*frames) <= static_cast<double>(limits::frames); // not so for NaN
+    return fits ? std::optional(SongFrame{std::llround(*frames)}) : std::nullopt;
 }
 
 std::optional<Meter> meterIn(const std::string& text) {
@@ -239,7 +240,7 @@ void addMend(CLI::App& command, bool& mend) {
 }
 
 Expected<Session> openMended(const std::filesystem::path& input, bool mend) {
-    if (!mend || input.extension() == ".lampo")
+    if (!mend || isProject(input))
         return openInput(input);
     return planImport({input}).and_then([](const ImportPlan& plan) {
         for (const ImportItem& item : plan.items)

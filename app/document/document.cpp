@@ -178,7 +178,7 @@ Expected<void> Document::open(const std::filesystem::path& input) {
     auto session = openInput(input);
     if (!session)
         return tl::unexpected(session.error());
-    const bool project = input.extension() == ".lampo";
+    const bool project = isProject(input);
     begin(*session, project ? std::filesystem::absolute(input) : std::filesystem::path{});
     return {};
 }

@@ -1,5 +1,6 @@
 #include "shell/main_window.h"
 
+#include "project/project_file.h"
 #include "shell/field_keys.h"
 #include "shell/listening_bar.h"
 #include "shell/mic_heads.h"
@@ -261,11 +262,11 @@ bool MainWindow::open(const std::filesystem::path& input) {
     notice_.clear();
     player_->stop();
     const auto journal = journalOf(input);
-    if (asking_ && input.extension() == ".lampo" && isLeft(journal) && offer(journal)) {
+    if (asking_ && isProject(input) && isLeft(journal) && offer(journal)) {
         remember(input);
         return true;
     }
-    if (input.extension() != ".lampo") {
+    if (!isProject(input)) {
         if (!openFolders({input}))
             return false;
     } else if (const auto opened = document_.open(input); !opened) {
@@ -321,11 +322,11 @@ void MainWindow::dropEvent(QDropEvent* event) {
     std::vector<std::filesystem::path> dropped;
     for (const QUrl& url : event->mimeData()->urls())
         dropped.emplace_back(url.toLocalFile().toStdString());
-    if (!document_.session().empty() && dropped.front().extension() != ".lampo")
+    if (!document_.session().empty() && !isProject(dropped.front()))
         return bringIn(dropped);
     // A file of a take stands for its folder.
     const auto& first = dropped.front();
-    open(std::filesystem::is_directory(first) || first.extension() == ".lampo" ? first : first.parent_path());
+    open(std::filesystem::is_directory(first) || isProject(first) ? first : first.parent_path());
 }
 
 } // namespace lampo

@@ -1,6 +1,8 @@
 #include "deliver/click_file.h"
-#include "look/file_to_write.h"
+
+#include "base/text.h"
 #include "demo_kit/demo_recording.h"
+#include "look/file_to_write.h"
 #include "shell/click_page.h"
 #include "shell/hit_menu.h"
 #include "shell/main_window.h"
@@ -210,8 +212,7 @@ void MainWindow::chooseClick() {
     ClickPage page(this);
     if (page.exec() != QDialog::Accepted)
         return;
-    const QString file =
-        fileToWrite(this, tr("Click to"), {}, tr("WAV files (*.wav)"), QStringLiteral("wav"));
+    const QString file = fileToWrite(this, tr("Click to"), {}, tr("WAV files (*.wav)"), QStringLiteral("wav"));
     if (!file.isEmpty())
         writeClickTo(file, page.settings());
 }
@@ -279,7 +280,8 @@ bool MainWindow::saveTo(const std::filesystem::path& file) {
 bool MainWindow::saveAs() {
     if (document_.session().empty())
         return false;
-    const auto usual = document_.session().take().folder.parent_path() / (document_.session().title + ".lampo");
+    const auto usual =
+        document_.session().take().folder.parent_path() / (asFileName(document_.session().title) + ".lampo");
     const QString file = fileToWrite(this, tr("Save the project"), QString::fromStdString(usual.string()),
                                      tr("Lampo projects (*.lampo)"), QStringLiteral("lampo"));
     return !file.isEmpty() && saveTo(file.toStdString());

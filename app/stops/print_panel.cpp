@@ -1,5 +1,6 @@
 #include "stops/print_panel.h"
 
+#include "base/text.h"
 #include "deliver/print.h"
 
 #include <QDir>
@@ -55,7 +56,8 @@ QString PrintPanel::usualFolder() const {
     if (document_.session().empty())
         return {};
     const auto base = document_.file().empty() ? document_.session().take().folder : document_.file();
-    return QString::fromStdString((base.parent_path() / (document_.session().title + " print")).string());
+    return QString::fromStdString(
+        (base.parent_path() / (asFileName(document_.session().title) + " print")).string());
 }
 
 void PrintPanel::start() {

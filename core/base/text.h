@@ -11,6 +11,8 @@ std::string lowered(std::string_view text);
 std::vector<std::string> split(std::string_view text, char separator);
 /// Text from outside as it may be shown: control characters and what is no UTF-8 as \xNN.
 std::string visible(std::string_view text);
+/// As a file may be called: slashes and control characters give way to dashes.
+std::string asFileName(std::string_view text);
 /// At most `decimals` digits after the point, no trailing zeros: 80, 12.5.
 std::string trimmedNumber(double value, int decimals = 3);
 

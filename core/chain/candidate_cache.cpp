@@ -1,6 +1,7 @@
 #include "chain/candidate_cache.h"
 
 #include "base/whole_file.h"
+#include "session/validate.h"
 
 #include <xxhash.h>
 
@@ -51,7 +52,7 @@ AttackSounds soundsAt(std::int64_t rate) {
 }
 
 bool isRate(std::int64_t rate) {
-    return rate == 0 || (rate >= 8000 && rate <= 384000);
+    return rate == 0 || (rate >= limits::lowestRate && rate <= limits::highestRate);
 }
 
 class Hash {

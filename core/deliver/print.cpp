@@ -7,6 +7,7 @@
 #include "base/whole_file.h"
 #include "render/renderer.h"
 #include "session/recording_files.h"
+#include "session/validate.h"
 
 #include <algorithm>
 
@@ -34,12 +35,6 @@ fs::path fileOf(const Mic& mic, const PrintSettings& settings) {
     return settings.folder / (mic.stem + std::string(extension(settings.format)));
 }
 
-/// A stem comes from a project, which anybody may have written.
-bool isPlainName(const std::string& stem) {
-    return !stem.empty() && stem != "." && stem != ".." && stem.find('/') == std::string::npos &&
-           stem.find('\0') == std::string::npos;
-}
-
 /// Every file of the print may be written, and none of them twice.
 Expected<void> checkFiles(const Session& session, const PrintSettings& settings) {
     KeptFiles printed;
@@ -51,7 +46,7 @@ Expected<void> checkFiles(const Session& session, const PrintSettings& settings)
             .map([&] { printed.add(file, "another file of this print"); });
     };
     for (const Mic& mic : session.mics) {
-        if (!isPlainName(mic.stem))
+        if (!isFileName(mic.stem))
             return fail(ErrorKind::badValue,
                         "The mic \"" + visible(mic.stem) + "\" cannot be printed: its name is not that of a file");
         if (auto checked = check(fileOf(mic, settings)); !checked)

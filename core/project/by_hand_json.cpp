@@ -1,5 +1,7 @@
 #include "project/by_hand_json.h"
 
+#include "session/validate.h"
+
 #include <algorithm>
 
 namespace lampo {
@@ -7,7 +9,7 @@ namespace {
 
 using namespace jsonfields;
 
-constexpr std::int64_t longest = std::int64_t{1} << 40; // frames
+constexpr std::int64_t longest = limits::frames;
 
 json phraseJson(const Phrase& phrase) {
     return {{"take", std::string(1, phrase.take)},

@@ -5,6 +5,7 @@
 #include "hits/hit.h"
 #include "project/folder_import.h"
 #include "project/take_names.h"
+#include "session/validate.h"
 
 #include <algorithm>
 #include <array>
@@ -369,6 +370,8 @@ Expected<Session> sessionOf(const ImportPlan& plan, const Session* into) {
             session.companions.push_back({item.mic, sourceOf(item), {-6}, false});
     if (session.takes.empty())
         return fail(ErrorKind::noAudio, "Nothing is left to bring in: give at least one file a mic and a take");
+    if (auto valid = validate(session); !valid) // sessions that could not be opened again are not begun
+        return tl::unexpected(valid.error());
     return session;
 }
 

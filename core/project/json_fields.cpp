@@ -1,5 +1,7 @@
 #include "project/json_fields.h"
 
+#include "session/validate.h"
+
 #include <cmath>
 
 namespace lampo::jsonfields {
@@ -39,7 +41,7 @@ bool truth(const json& object, const char* key) {
 
 std::string text(const json& object, const char* key) {
     const json& value = member(object, key);
-    if (!value.is_string() || value.get_ref<const std::string&>().size() > 4096)
+    if (!value.is_string() || value.get_ref<const std::string&>().size() > limits::text)
         throw Damage{std::string("\"") + key + "\" is not a text"};
     return value.get<std::string>();
 }

@@ -1,6 +1,7 @@
 #include "project/project_file.h"
 
 #include "audio/audio_reader.h"
+#include "base/text.h"
 #include "base/whole_file.h"
 #include "project/folder_import.h"
 #include "project/project_json.h"
@@ -13,7 +14,7 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr std::uintmax_t largestProject = 64U << 20;
+constexpr std::uintmax_t largestProject = 256U << 20;
 
 std::optional<Error> unfit(const SourceFile& source, SampleRate rate) {
     const auto reader = AudioReader::open(source, rate);
@@ -28,6 +29,10 @@ std::optional<Error> unfit(const SourceFile& source, SampleRate rate) {
 }
 
 } // namespace
+
+bool isProject(const fs::path& file) {
+    return lowered(file.extension().string()) == ".lampo";
+}
 
 Expected<void> saveProject(const Session& session, const fs::path& file) {
     return recordingFiles(session).mayWrite(file).and_then(
@@ -54,7 +59,7 @@ std::vector<Error> checkSources(const Session& session) {
 }
 
 Expected<Session> openInput(const fs::path& input) {
-    if (input.extension() != ".lampo")
+    if (!isProject(input))
         return importFolder(input);
     auto session = loadProject(input);
     if (!session)

@@ -8,6 +8,9 @@
 
 namespace lampo {
 
+/// By its ending, in any case.
+bool isProject(const std::filesystem::path& file);
+
 /// Errors: unwritable (also for a file of the recording), diskFull; the old file survives both.
 Expected<void> saveProject(const Session& session, const std::filesystem::path& file);
 /// Does not look at the audio files. Errors: notFound, unreadable, damagedProject.

@@ -1,5 +1,7 @@
 #include "project/project_json.h"
+
 #include "project/by_hand_json.h"
+#include "session/validate.h"
 
 #include "hits/hit.h"
 #include "project/by_hand_json.h"
@@ -26,9 +28,11 @@ constexpr std::string_view schema = "lampo-project-1";
 std::string stored(const fs::path& file, const fs::path& folder) {
     if (file.empty())
         return {};
-    const fs::path relative = file.lexically_relative(folder);
+    std::error_code code;
+    const fs::path whole = fs::absolute(file, code); // a relative one is so to where Lampo was started
+    const fs::path relative = whole.lexically_relative(folder);
     const bool below = !relative.empty() && *relative.begin() != "..";
-    return (below ? relative : file).generic_string();
+    return (below ? relative : code ? file : whole).generic_string();
 }
 
 json fileJson(const SourceFile& source, const fs::path& folder) {
@@ -117,7 +121,7 @@ json mapJson(const MapData& map) {
 
 // ---- reading
 
-constexpr std::int64_t longest = std::int64_t{1} << 40; // frames; 33 days at 384 kHz
+constexpr std::int64_t longest = limits::frames;
 
 fs::path found(const std::string& stored, const fs::path& folder) {
     return stored.empty() ? fs::path{} : (folder / stored).lexically_normal();
@@ -307,7 +311,7 @@ Session readSession(const json& j, const fs::path& folder, bool withVersions) {
         throw Damage{"it was written by a newer or another program"};
     Session session;
     session.title = text(j, "title");
-    session.rate = {static_cast<int>(whole(j, "sample_rate", 8000, 384000))};
+    session.rate = {static_cast<int>(whole(j, "sample_rate", limits::lowestRate, limits::highestRate))};
     session.mics = list(j, "mics", readMic);
     session.takes = list(j, "takes", [&](const json& take) { return readTake(take, folder); });
     session.companions = list(j, "companions", [&](const json& c) { return readCompanion(c, folder); });
@@ -320,6 +324,8 @@ Session readSession(const json& j, const fs::path& folder, bool withVersions) {
     readByHand(j, session);
     readSettings(j, session);
     checkWhole(session);
+    if (auto valid = validate(session); !valid)
+        throw Damage{valid.error().sentence};
     readOldPlaces(j, session);
     if (withVersions && j.contains("versions"))
         session.versions = list(j, "versions", [&](const json& v) { return readVersion(v, folder); });

@@ -1,5 +1,7 @@
 #include "project/takes_json.h"
 
+#include "session/validate.h"
+
 #include <algorithm>
 
 namespace lampo {
@@ -7,7 +9,7 @@ namespace {
 
 using namespace jsonfields;
 
-constexpr std::int64_t longest = std::int64_t{1} << 40; // frames; 33 days at 384 kHz
+constexpr std::int64_t longest = limits::frames;
 
 std::string letterOf(const Session& session, std::size_t take) {
     return std::string(1, session.takes[take].letter);

@@ -3,6 +3,7 @@
 #include "base/text.h"
 #include "session/map_change.h"
 #include "session/overloaded.h"
+#include "session/validate.h"
 
 #include <algorithm>
 #include <cmath>
@@ -138,8 +139,8 @@ struct Applier {
         return {};
     }
     Expected<void> operator()(const SetClusters& e) {
-        return ranged(e.clusters.window.value, 0, widestCluster.value, "The time within which strokes are one hit", "ms",
-                      [&] { next.clusters = e.clusters; });
+        return ranged(e.clusters.window.value, 0, widestCluster.value, "The time within which strokes are one hit",
+                      "ms", [&] { next.clusters = e.clusters; });
     }
     Expected<void> operator()(const SetFinest& e) {
         if (e.section && *e.section >= next.sections.size())
@@ -311,6 +312,8 @@ Expected<Session> edited(const Session& session, const Edit& edit) {
                           std::holds_alternative<SetOrigin>(edit);
     if (ofTheMap)
         keepOnTheirLines(applier.next, session.map);
+    if (auto valid = validate(applier.next); !valid)
+        return tl::unexpected(valid.error());
     return std::move(applier.next);
 }
 

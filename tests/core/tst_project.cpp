@@ -127,6 +127,14 @@ private slots:
                                 << "\"letter\": \"BB\"";
         QTest::newRow("missing key") << "\"corrections\""
                                      << "\"corections\"";
+        QTest::newRow("a path for a name") << "\"stem\": \"kick\""
+                                           << "\"stem\": \"../rec/kick\"";
+        QTest::newRow("an absolute path for a name") << "\"stem\": \"kick\""
+                                                     << "\"stem\": \"/rec/kick\"";
+        QTest::newRow("a name with a NUL") << "\"stem\": \"kick\""
+                                           << "\"stem\": \"kick\\u0000x\"";
+        QTest::newRow("a file of 2^40 frames") << "\"length\": 1000"
+                                               << "\"length\": 1099511627776";
         QTest::newRow("huge number") << "\"at\": 900"
                                      << "\"at\": 99999999999999999999999";
     }
@@ -217,7 +225,7 @@ private slots:
         stop.request_stop();
         const auto stopped = print(*session, plan, {folder / "other", SampleFormat::wav24}, {{}, stop.get_token()});
         QVERIFY(!stopped && stopped.error().kind == ErrorKind::cancelled);
-        QVERIFY(contents(folder / "other").empty());
+        QVERIFY(!std::filesystem::exists(folder / "other")); // not even the folder
     }
 };
 

@@ -1,7 +1,9 @@
 #include "project/folder_import.h"
+#include "project/project_json.h"
 #include "session/bars.h"
 #include "session/edit.h"
 #include "session/pieces.h"
+#include "session/validate.h"
 #include "support/random_timing_edit.h"
 
 #include <QtTest>
@@ -18,7 +20,7 @@ Session smallSession() {
     session.mics = kitOf({"kick", "snare", "tom 1", "oh l"});
     Take take{'A', "/takes/A", {}, {}, {480000}};
     for (const Mic& mic : session.mics)
-        take.files.emplace_back(take.folder / (mic.stem + ".wav"));
+        take.files.emplace_back(take.folder / (mic.stem + ".wav"), 0, FrameCount{}, take.length);
     session.takes = {take, take};
     session.takes[1].letter = 'B';
     session.sections = {{"Pier", 1, 4, {}, {}}};
@@ -243,12 +245,42 @@ private slots:
                 for (std::size_t mic = 0; mic < next->mics.size(); ++mic)
                     QCOMPARE(take.files[mic].file.stem().string(), next->mics[mic].stem);
             checkByHand(*next);
+            if (i % 20 == 0) { // what can be made can be saved and opened again
+                const auto back = sessionFromText(projectText(*next, "/"), "/", "x");
+                QVERIFY2(back.has_value(), back ? "" : back.error().sentence.c_str());
+                QCOMPARE(projectText(*back, "/"), projectText(*next, "/"));
+            }
             QVERIFY(std::is_sorted(next->corrections.begin(), next->corrections.end(),
                                    [](auto& a, auto& b) { return a.at < b.at; }));
             history.push_back(std::move(*next));
         }
         QVERIFY(refused > 100);
         QVERIFY(history.front() == smallSession());
+    }
+    void whatCouldNotBeOpenedAgainIsRefused() {
+        const std::string tooLong(5000, 'x');
+        Session session = smallSession();
+        for (const Edit& edit :
+             {Edit(SetLabel{0, tooLong}), Edit(SetGroup{0, tooLong, false}), Edit(KeepVersion{tooLong, "", {}})}) {
+            const auto refused = edited(session, edit);
+            QVERIFY(!refused);
+            QCOMPARE(refused.error().kind, ErrorKind::badValue);
+            QVERIFY(refused.error().sentence.find("4096") != std::string::npos);
+        }
+        session.mics[1].stem = session.mics[0].stem;
+        QVERIFY(!validate(session));
+        for (const char* stem : {"", ".", "..", "../rec/kick", "/rec/kick", "a\nb"}) {
+            session = smallSession();
+            session.mics[0].stem = stem;
+            QVERIFY2(!validate(session), stem);
+        }
+        session = smallSession();
+        session.takes[0].length = {std::int64_t{1} << 40};
+        QVERIFY(!validate(session));
+        session = smallSession();
+        session.map.tempos.assign(limits::changes + 1, {1, {100}});
+        QVERIFY(!validate(session));
+        QVERIFY(validate(smallSession()));
     }
     void aCorrectionReplacesTheOneBefore() {
         Session session = smallSession();

@@ -1,0 +1,121 @@
+#include "session/validate.h"
+
+#include "base/text.h"
+
+#include <algorithm>
+#include <set>
+
+namespace lampo {
+namespace {
+
+/// The first fault found.
+class Judge {
+public:
+    Expected<void> judge(const Session& session) {
+        text(session.title, "The title");
+        within(session.rate.hz, limits::lowestRate, limits::highestRate, "The sample rate", "Hz");
+        judgeMics(session);
+        for (const Take& take : session.takes)
+            judgeTake(take);
+        for (const Companion& companion : session.companions) {
+            text(companion.name, "A companion's name");
+            judgeFile(companion.file);
+        }
+        frames(session.map.origin.frame, "Bar 1");
+        atMost(session.map.tempos.size(), limits::changes, "changes of tempo");
+        atMost(session.map.meters.size(), limits::changes, "changes of meter");
+        atMost(session.sections.size(), limits::changes, "sections");
+        for (const Section& section : session.sections)
+            judgeSection(section);
+        grid(session.timing.grid);
+        grid(session.finest.value_or(Finest{}).value);
+        atMost(session.comp.passages.size(), limits::changes, "passages");
+        atMost(session.form.size(), limits::changes, "parts");
+        for (const std::size_t count : {session.shoves.size(), session.slips.size(), session.phrases.size()})
+            atMost(count, limits::changes, "passages moved by hand");
+        atMost(session.corrections.size(), limits::corrections, "corrections");
+        atMost(session.versions.size(), limits::versions, "versions");
+        for (const Version& version : session.versions)
+            text(version.name, "A version's name");
+        return std::move(fault_);
+    }
+
+private:
+    void judgeMics(const Session& session) {
+        std::set<std::string_view> stems;
+        for (const Mic& mic : session.mics) {
+            if (!isFileName(mic.stem))
+                fault("The mic \"" + visible(mic.stem) + "\" has a name that is not that of a file");
+            if (!stems.insert(mic.stem).second)
+                fault("Two mics are called \"" + visible(mic.stem) + "\"");
+            text(mic.label, "A mic's name");
+            text(mic.group, "A group's name");
+        }
+    }
+
+    void judgeSection(const Section& section) {
+        text(section.name, "A section's name");
+        grid(section.grid.value_or(NoteValue{}));
+        grid(section.finest.value_or(Finest{}).value);
+    }
+
+    /// Only what has a name can be written down.
+    void grid(NoteValue value) {
+        if (value.numerator < 1 || value.denominator < 1 || noteValueNamed(name(value)) != value)
+            fault("A grid of " + std::to_string(value.numerator) + '/' + std::to_string(value.denominator) +
+                  " has no name");
+    }
+
+    void judgeTake(const Take& take) {
+        text(take.note, "A note");
+        frames(take.start.frames, "The start of a take");
+        frames(take.length.frames, "The length of a take");
+        for (const SourceFile& file : take.files)
+            judgeFile(file);
+    }
+
+    void judgeFile(const SourceFile& file) {
+        text(file.file.native(), "The path of a file");
+        frames(file.offset.frames, "The start of " + quotedName(file.file));
+        frames(file.length.frames, "The length of " + quotedName(file.file));
+    }
+
+    void text(const std::string& value, const char* what) {
+        if (value.size() > limits::text)
+            fault(std::string(what) + " is longer than " + std::to_string(limits::text) + " bytes");
+    }
+    void frames(std::int64_t value, const std::string& what) {
+        within(value, -limits::frames, limits::frames, what, "frames");
+    }
+    void within(std::int64_t value, std::int64_t low, std::int64_t high, const std::string& what,
+                const char* unit) {
+        if (value < low || value > high)
+            fault(what + " is " + std::to_string(value) + ' ' + unit + "; it can be from " + std::to_string(low) +
+                  " to " + std::to_string(high));
+    }
+    void atMost(std::size_t count, std::size_t most, const char* what) {
+        if (count > most)
+            fault("There are " + std::to_string(count) + ' ' + what + "; there can be " + std::to_string(most));
+    }
+    void fault(std::string sentence) {
+        if (fault_)
+            fault_ = fail(ErrorKind::badValue, std::move(sentence));
+    }
+
+    Expected<void> fault_;
+};
+
+} // namespace
+
+bool isFileName(std::string_view name) {
+    return !name.empty() && name.size() <= limits::fileName && name != "." && name != ".." &&
+           std::none_of(name.begin(), name.end(), [](char byte) {
+               return byte == '/' || static_cast<unsigned char>(byte) < 0x20 || byte == 0x7F;
+           });
+}
+
+Expected<void> validate(const Session& session) {
+    return Judge().judge(session);
+}
+
+} // namespace lampo
