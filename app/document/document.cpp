@@ -1,6 +1,7 @@
 #include "document/document.h"
 
 #include "chain/candidate_cache.h"
+#include "project/earlier_saves.h"
 #include "project/project_file.h"
 
 #include <QCryptographicHash>
@@ -234,6 +235,8 @@ Expected<void> Document::save(const std::filesystem::path& file, bool over) {
         return fail(ErrorKind::changedOnDisk,
                     quotedName(file_) + " was changed on the disk since it was opened here, by another window or "
                                         "another machine");
+    if (const auto kept = keepEarlierSave(whole, savesOf(whole)); !kept)
+        emit troubled(QString::fromStdString(kept.error().sentence));
     if (auto saved = saveProject(session_, whole); !saved)
         return saved;
     const bool renamed = whole != file_;

@@ -13,6 +13,14 @@ namespace fs = std::filesystem;
 constexpr int soonest = 1000; // ms: what follows fast is one record
 constexpr const char* ending = ".journal";
 
+std::string keyOf(const fs::path& project) {
+    return QCryptographicHash::hash(QByteArray::fromStdString(fs::absolute(project).string()),
+                                    QCryptographicHash::Sha256)
+        .toHex()
+        .left(32)
+        .toStdString();
+}
+
 /// Unsaved work that nobody has open is not written over.
 std::optional<fs::path> setAside(const fs::path& journal) {
     std::error_code code;
@@ -36,13 +44,12 @@ fs::path stateFolder() {
 
 fs::path journalOf(const fs::path& project) {
     const std::string name =
-        project.empty() ? QUuid::createUuid().toString(QUuid::Id128).toStdString()
-                        : QCryptographicHash::hash(QByteArray::fromStdString(fs::absolute(project).string()),
-                                                   QCryptographicHash::Sha256)
-                              .toHex()
-                              .left(32)
-                              .toStdString();
+        project.empty() ? QUuid::createUuid().toString(QUuid::Id128).toStdString() : keyOf(project);
     return stateFolder() / "journals" / (name + ending);
+}
+
+fs::path savesOf(const fs::path& project) {
+    return stateFolder() / "saves" / keyOf(project);
 }
 
 std::vector<fs::path> leftJournals() {

@@ -16,6 +16,8 @@ namespace lampo {
 std::filesystem::path stateFolder();
 /// The journal of a project; of one that was never saved, a new name each time.
 std::filesystem::path journalOf(const std::filesystem::path& project);
+/// Where what a project's saves went over is kept.
+std::filesystem::path savesOf(const std::filesystem::path& project);
 /// Journals that a crash left, the newest first.
 std::vector<std::filesystem::path> leftJournals();
 

@@ -104,6 +104,7 @@ private:
     void openProject();
     void openDemo();
     void fillRecent();
+    void fillEarlier();
     void chooseClick();
     void remember(const std::filesystem::path& input);
     void originFromSelection();
@@ -129,6 +130,7 @@ private:
     HitsPanel* hitsPanel_ = nullptr;
     TimingPanel* timing_ = nullptr;
     QMenu* recent_ = nullptr;
+    QMenu* earlier_ = nullptr;
     QMenu* viewMenu_ = nullptr;
     HitMenu* hits_ = nullptr;
     TakesMenu* takesMenu_ = nullptr;

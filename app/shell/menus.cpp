@@ -54,6 +54,9 @@ void MainWindow::buildFileMenu() {
     menu->addAction(actions_.add(QStringLiteral("save"), tr("&Save"), QKeySequence::Save, [this] { save(); }));
     menu->addAction(actions_.add(QStringLiteral("save-as"), tr("Save &as…"), QKeySequence(tr("Ctrl+Shift+S")),
                                  [this] { saveAs(); }));
+    earlier_ = menu->addMenu(tr("&Earlier saves"));
+    earlier_->setObjectName(QStringLiteral("Earlier saves"));
+    connect(menu, &QMenu::aboutToShow, this, &MainWindow::fillEarlier);
     menu->addAction(actions_.add(QStringLiteral("print"), tr("&Print the mics"), QKeySequence::Print, [this] {
         goTo(Stop::print);
         print_->start();

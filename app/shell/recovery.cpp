@@ -1,9 +1,11 @@
-// Work that was not saved when Lampo ended: offered, brought back, set aside.
+// Work that was not saved when Lampo ended, and earlier saves: offered and brought back.
+#include "project/earlier_saves.h"
 #include "shell/main_window.h"
 #include "shell/player_control.h"
 
 #include <QDateTime>
 #include <QLocale>
+#include <QMenu>
 #include <QMessageBox>
 #include <QPushButton>
 
@@ -24,6 +26,24 @@ QString wordsFor(const JournalContent& content) {
 }
 
 } // namespace
+
+/// As the project was before it was saved over: one undoable step.
+void MainWindow::fillEarlier() {
+    earlier_->clear();
+    const auto project = document_.file();
+    if (!project.empty())
+        for (const EarlierSave& save : earlierSaves(savesOf(project))) {
+            const QString when = QLocale().toString(QDateTime::fromMSecsSinceEpoch(save.at), QLocale::ShortFormat);
+            earlier_->addAction(tr("Before the save of %1").arg(when), this, [=, this] {
+                const auto session = loadEarlierSave(save, project);
+                if (!session)
+                    return tell(QString::fromStdString(session.error().sentence));
+                document_.perform(BringIn{std::make_shared<const Session>(*session),
+                                          tr("As before the save of %1").arg(when).toStdString()});
+            });
+        }
+    earlier_->setEnabled(!earlier_->isEmpty());
+}
 
 bool MainWindow::bringBack(const std::filesystem::path& journal) {
     const auto content = readJournal(journal);

@@ -14,8 +14,6 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr std::uintmax_t largestProject = 256U << 20;
-
 std::optional<Error> unfit(const SourceFile& source, SampleRate rate) {
     const auto reader = AudioReader::open(source, rate);
     if (!reader)

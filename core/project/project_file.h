@@ -3,10 +3,14 @@
 #include "base/error.h"
 #include "session/session.h"
 
+#include <cstdint>
 #include <filesystem>
 #include <vector>
 
 namespace lampo {
+
+/// Bytes.
+inline constexpr std::uintmax_t largestProject = 256U << 20;
 
 /// By its ending, in any case.
 bool isProject(const std::filesystem::path& file);

@@ -377,7 +377,7 @@ std::string describe(const Session& session, const Edit& edit) {
                        std::string(1, e.take < session.takes.size() ? session.takes[e.take].letter : '?');
             },
             [](const ArrangeKit&) { return std::string("Kit as kept"); },
-            [](const BringIn&) { return std::string("Bring in files"); },
+            [](const BringIn& e) { return e.what; },
             [&](const SetRole& e) { return mic(e.mic) + " is " + std::string(name(e.role)); },
             [&](const MoveMic& e) { return "Move " + mic(e.from); },
             [&](const SetMicLevel& e) { return "Level of " + mic(e.mic) + " " + minus(e.level.value) + " dB"; },

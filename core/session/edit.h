@@ -93,9 +93,10 @@ struct SetOffsets {
 struct ArrangeKit {
     std::vector<Mic> mics;
 };
-/// Takes the place of the whole session: material was brought in.
+/// Takes the place of the whole session: material was brought in, or it is as it was once.
 struct BringIn {
     std::shared_ptr<const Session> session;
+    std::string what = "Bring in files"; ///< for the history
 };
 struct SetRole {
     std::size_t mic;

@@ -1,6 +1,7 @@
 #include "app/window_rig.h"
 #include "project/project_file.h"
 
+#include <QMenu>
 #include <QMessageBox>
 #include <QProcess>
 #include <QPushButton>
@@ -137,6 +138,24 @@ private slots:
         QVERIFY(document().save(project, true).has_value());
         QCOMPARE(loadProject(project)->timing.strength, 70.0);
         QVERIFY(document().save(project).has_value()); // nobody was there since
+    }
+    void earlierSavesAreKept() {
+        const auto project = folder_ / "often.lampo";
+        for (int save = 0; save < 25; ++save) {
+            document().perform(SetStrength{40.0 + save});
+            QVERIFY(document().save(project).has_value());
+        }
+        auto* menu = window_->findChild<QMenu*>("Earlier saves");
+        emit static_cast<QMenu*>(menu->parentWidget())->aboutToShow();
+        QCOMPARE(menu->actions().size(), 20);
+        menu->actions().front()->trigger();
+        QCOMPARE(document().session().timing.strength, 63.0); // the one before the last
+        QVERIFY(document().modified());
+        action("undo")->trigger();
+        QCOMPARE(document().session().timing.strength, 64.0);
+        emit static_cast<QMenu*>(menu->parentWidget())->aboutToShow();
+        menu->actions().last()->trigger();
+        QCOMPARE(document().session().timing.strength, 44.0);
     }
     void aProjectOpenInAnotherWindowIsSaid() {
         const auto project = folder_ / "shared.lampo";

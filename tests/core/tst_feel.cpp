@@ -20,7 +20,7 @@ constexpr SampleRate rate{48000};
 Session songOf() {
     Session session;
     session.rate = rate;
-    session.mics = {{}};
+    session.mics = {{"kick"}};
     session.takes = {{'A', {}, {{}}, {}, {48000 * 60}}};
     session.companions = {{"bass", {}, {}, false}};
     return session;

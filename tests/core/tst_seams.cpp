@@ -14,7 +14,7 @@ namespace {
 
 Session songOf(std::int64_t length) {
     Session session;
-    session.mics = {{}};
+    session.mics = {{"kick"}};
     session.takes = {{'A', {}, {{}}, {}, {length}}};
     return session;
 }

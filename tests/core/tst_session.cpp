@@ -197,7 +197,7 @@ private slots:
     void changesInsideBarsGoWithThem() {
         Session session;
         session.rate = {48000};
-        session.mics = {{}};
+        session.mics = {{"kick"}};
         session.takes = {{'A', {}, {{}}, {}, {48000 * 60}}};
         session.map.tempos = {{1, {100}}, {3, {120}, false, 2.5}, {3, {80}, false, 4}, {5, {90}}};
         // Bar 3 again begins and changes as it did.

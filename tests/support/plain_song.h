@@ -13,7 +13,7 @@ inline constexpr std::int64_t sixteenth = 6000; ///< frames at 120 BPM and 48 kH
 inline Session songOf(FrameCount length = {48000 * 120}) {
     Session session;
     session.rate = {48000};
-    session.mics = {{}};
+    session.mics = {{"kick"}};
     session.takes = {{'A', {}, {{}}, {}, length}};
     session.comp = {{Passage{{0}, 0, {}}}, {}};
     return session;
