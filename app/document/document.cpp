@@ -3,6 +3,7 @@
 #include "chain/candidate_cache.h"
 #include "project/earlier_saves.h"
 #include "project/project_file.h"
+#include "session/recording_files.h"
 
 #include <QCryptographicHash>
 #include <QFile>
@@ -75,6 +76,12 @@ Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(sessio
 /// A history that goes is no edit.
 Document::~Document() {
     history_.disconnect(this);
+}
+
+KeptFiles Document::keptFiles() const {
+    KeptFiles kept = recordingFiles(session_);
+    kept.add(file_, "the project");
+    return kept;
 }
 
 WaveSource* Document::wave(const SourceFile& source) {

@@ -83,7 +83,10 @@ void MainWindow::keepKit() {
                                      tr("Kit layouts (*.lampo-kit)"), QStringLiteral("lampo-kit"));
     if (file.isEmpty())
         return;
-    if (const auto kept = saveKitLayout(document_.session(), file.toStdString()); !kept)
+    const auto kept = document_.keptFiles().mayWrite(file.toStdString()).and_then([&] {
+        return saveKitLayout(document_.session(), file.toStdString());
+    });
+    if (!kept)
         tell(QString::fromStdString(kept.error().sentence));
 }
 

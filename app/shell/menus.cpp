@@ -221,7 +221,9 @@ void MainWindow::chooseClick() {
 }
 
 void MainWindow::writeClickTo(const QString& file, const ClickSettings& settings) {
-    const auto written = writeClick(document_.session(), settings, file.toStdString(), SampleFormat::wav24, {});
+    const auto written = document_.keptFiles().mayWrite(file.toStdString()).and_then([&] {
+        return writeClick(document_.session(), settings, file.toStdString(), SampleFormat::wav24, {});
+    });
     tell(written ? tr("The click is in %1").arg(file) : QString::fromStdString(written.error().sentence));
 }
 

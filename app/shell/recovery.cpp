@@ -61,8 +61,13 @@ bool MainWindow::bringBack(const std::filesystem::path& journal) {
 /// False: it was not brought back.
 bool MainWindow::offer(const std::filesystem::path& journal) {
     const auto content = readJournal(journal);
-    if (!content || content->history.isSaved() || content->history.steps.empty())
+    if (!content)
         return false;
+    if (content->history.isSaved() || content->history.steps.empty()) { // nothing would come back
+        std::error_code ignored;
+        std::filesystem::remove(journal, ignored);
+        return false;
+    }
     QMessageBox box(QMessageBox::Question, tr("Work that was not saved"), wordsFor(*content), {}, this);
     auto* back = box.addButton(tr("Bring it back"), QMessageBox::AcceptRole);
     box.addButton(tr("Not now"), QMessageBox::RejectRole);

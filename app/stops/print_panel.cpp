@@ -69,8 +69,8 @@ void PrintPanel::start() {
     progress_->show();
     done_->clear();
     const QString folder = folder_->text().isEmpty() ? usualFolder() : folder_->text();
-    PrintSettings settings{folder.toStdString(), allSampleFormats[format_->currentIndex()], {}, {}};
-    settings.kept.add(document_.file(), "the project");
+    PrintSettings settings{
+        folder.toStdString(), allSampleFormats[format_->currentIndex()], {}, document_.keptFiles()};
     last_ = QDir::toNativeSeparators(folder);
     emit stateChanged();
     thread_ = std::jthread([this, session = document_.session(), plan = document_.outcome().plan,

@@ -157,6 +157,23 @@ private slots:
         menu->actions().last()->trigger();
         QCOMPARE(document().session().timing.strength, 44.0);
     }
+    void nothingIsWrittenOverTheRecording() {
+        const auto before = contents(folder_ / "take");
+        const QString source = QString::fromStdString((folder_.path() / "take" / "kick_in.wav").string());
+        std::filesystem::create_symlink(source.toStdString(), folder_ / "alias");
+        for (const QString& target : {source, QString::fromStdString((folder_ / "alias").string())}) {
+            window_->writeClickTo(target, {});
+            QVERIFY2(window_->notice().contains("a file of the recording"), qPrintable(window_->notice()));
+        }
+        QVERIFY(!document().save(folder_ / "alias"));
+        const auto project = folder_ / "own.lampo";
+        QVERIFY(document().save(project).has_value());
+        const std::string saved = readBytes(project);
+        window_->writeClickTo(QString::fromStdString(project.string()), {});
+        QVERIFY(window_->notice().contains("is the project"));
+        QCOMPARE(readBytes(project), saved);
+        QVERIFY(contents(folder_ / "take") == before);
+    }
     void aProjectOpenInAnotherWindowIsSaid() {
         const auto project = folder_ / "shared.lampo";
         QVERIFY(document().save(project).has_value());

@@ -1,8 +1,8 @@
 #include "stops/map/map_panel.h"
 
-#include "look/file_to_write.h"
 #include "base/text.h"
 #include "base/whole_file.h"
+#include "look/file_to_write.h"
 #include "stops/map/changes_page.h"
 #include "stops/map/map_check_page.h"
 #include "stops/map/sections_page.h"
@@ -117,8 +117,9 @@ std::vector<Section> MapPanel::sectionsAt(const std::vector<Marker>& markers) co
 void MapPanel::exportMap(const QString& file) {
     const Session& session = document_.session();
     const int last = MusicalMap(session.map, session.rate).barAt(SongFrame{0} + session.length());
-    const auto written =
-        writeAtomically(file.toStdString(), midiBytes(tempoMapFile(session.map, session.rate, last)));
+    const auto written = document_.keptFiles().mayWrite(file.toStdString()).and_then([&] {
+        return writeAtomically(file.toStdString(), midiBytes(tempoMapFile(session.map, session.rate, last)));
+    });
     emit troubled(written ? tr("Bars 1 to %1 are in %2").arg(last).arg(file)
                           : QString::fromStdString(written.error().sentence));
 }

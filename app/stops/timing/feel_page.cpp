@@ -1,7 +1,7 @@
 #include "stops/timing/feel_page.h"
 
-#include "look/file_to_write.h"
 #include "chain/advising.h"
+#include "look/file_to_write.h"
 #include "look/ink.h"
 #include "project/feel_file.h"
 
@@ -244,7 +244,9 @@ void FeelPage::writeFile(const QString& file) {
     const Feel* feel = document_.session().feelNamed(ruling().name);
     if (!feel)
         return emit troubled(tr("Choose the feel to write first"));
-    const auto written = writeFeelFile(file.toStdString(), *feel);
+    const auto written = document_.keptFiles().mayWrite(file.toStdString()).and_then([&] {
+        return writeFeelFile(file.toStdString(), *feel);
+    });
     emit troubled(written ? tr("The feel %1 is in %2").arg(QString::fromStdString(feel->name), file)
                           : QString::fromStdString(written.error().sentence));
 }
