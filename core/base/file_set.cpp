@@ -20,7 +20,6 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr const char* lockName = ".lampo-names.lock";
-constexpr const char* journalName = ".lampo-names.journal";
 constexpr std::string_view schema = "lampo-names-1";
 constexpr std::uintmax_t largestJournal = 1U << 20;
 
@@ -72,12 +71,32 @@ ino_t inodeOf(const fs::path& file) {
     return ::lstat(file.c_str(), &found) == 0 && S_ISREG(found.st_mode) ? found.st_ino : 0;
 }
 
+bool renames(const fs::path& from, const fs::path& to) {
+    return ::rename(from.c_str(), to.c_str()) == 0;
+}
+
 /// Two names change places; where the second is free, the first moves there. Where a file system cannot exchange,
-/// what bore the second is replaced.
+/// by way of a third name: what bore the second is never gone.
 bool exchange(const fs::path& one, const fs::path& other) {
     if (::renameat2(AT_FDCWD, one.c_str(), AT_FDCWD, other.c_str(), RENAME_EXCHANGE) == 0)
         return true;
-    return (errno == ENOENT || errno == EINVAL || errno == ENOSYS) && ::rename(one.c_str(), other.c_str()) == 0;
+    if (errno == ENOENT)
+        return renames(one, other);
+    if (errno != EINVAL && errno != ENOSYS)
+        return false;
+    if (inodeOf(other) == 0)
+        return renames(one, other);
+    const fs::path aside = one.parent_path() / provisionalName();
+    if (!renames(other, aside))
+        return false;
+    if (!renames(one, other)) {
+        const int reason = errno;
+        renames(aside, other);
+        errno = reason;
+        return false;
+    }
+    renames(aside, one);
+    return true;
 }
 
 bool giveName(const Pending& one) {
@@ -97,13 +116,13 @@ void syncFolders(const std::vector<Pending>& pending) {
 }
 
 void removeJournal(const fs::path& folder) {
-    ::unlink((folder / journalName).c_str());
+    ::unlink((folder / namesJournal).c_str());
     syncFolder(folder);
 }
 
 /// What an earlier set began. The files that its own replaced are left over.
 void finish(const fs::path& folder) {
-    const auto text = readWhole(folder / journalName, largestJournal, "journal");
+    const auto text = readWhole(folder / namesJournal, largestJournal, "journal");
     if (!text)
         return;
     const auto pending = pendingIn(*text, folder);
@@ -178,7 +197,7 @@ Expected<void> FileSet::giveNames() {
     std::vector<Pending> pending;
     for (const ProvisionalFile& file : files_)
         pending.push_back({file.path(), file.target(), inodeOf(file.path())});
-    if (auto written = writeAtomically(folder_ / journalName, journalOf(pending, folder_)); !written)
+    if (auto written = writeAtomically(folder_ / namesJournal, journalOf(pending, folder_)); !written)
         return written;
     const auto failed = std::find_if_not(pending.begin(), pending.end(), giveName);
     const std::string reason = failed == pending.end() ? "" : std::strerror(errno);
@@ -200,7 +219,7 @@ Expected<void> FileSet::giveNames() {
 
 void finishInterrupted(const fs::path& folder) {
     std::error_code code;
-    if (!fs::exists(folder / journalName, code))
+    if (!fs::exists(folder / namesJournal, code))
         return;
     if (const int held = lock(folder); held >= 0) {
         finish(folder);

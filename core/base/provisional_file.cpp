@@ -23,15 +23,6 @@ constexpr std::size_t digits = 16;
 constexpr int tries = 8;
 constexpr int mostLinks = 40; // as the kernel has it
 
-std::string randomName() {
-    std::random_device source;
-    constexpr std::string_view hex = "0123456789abcdef";
-    std::string name(prefix);
-    for (std::size_t digit = 0; digit < digits; ++digit)
-        name += hex[source() % hex.size()];
-    return name += suffix;
-}
-
 fs::path folderOf(const fs::path& file) {
     return file.has_parent_path() ? file.parent_path() : fs::path(".");
 }
@@ -82,7 +73,7 @@ Expected<ProvisionalFile> ProvisionalFile::beside(const fs::path& wanted) {
                         (kind == fs::file_type::directory ? ": a folder bears that name" : ""));
     removeLeftovers(folderOf(file.target_));
     for (int attempt = 0; attempt < tries; ++attempt) {
-        const fs::path path = folderOf(file.target_) / randomName();
+        const fs::path path = folderOf(file.target_) / provisionalName();
         const int descriptor = ::open(path.c_str(), O_RDWR | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0666);
         if (descriptor < 0 && errno == EEXIST)
             continue;
@@ -161,6 +152,15 @@ void ProvisionalFile::release() {
     close();
 }
 
+std::string provisionalName() {
+    std::random_device source;
+    constexpr std::string_view hex = "0123456789abcdef";
+    std::string name(prefix);
+    for (std::size_t digit = 0; digit < digits; ++digit)
+        name += hex[source() % hex.size()];
+    return name += suffix;
+}
+
 bool isProvisionalName(std::string_view name) {
     if (name.size() != prefix.size() + digits + suffix.size() || !name.starts_with(prefix) ||
         !name.ends_with(suffix))
@@ -171,6 +171,8 @@ bool isProvisionalName(std::string_view name) {
 
 void removeLeftovers(const fs::path& folder) {
     std::error_code code;
+    if (fs::exists(folder / namesJournal, code))
+        return;
     for (fs::directory_iterator entry(folder, code), end; !code && entry != end; entry.increment(code)) {
         if (!isProvisionalName(entry->path().filename().string()))
             continue;

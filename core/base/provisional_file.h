@@ -3,6 +3,7 @@
 #include "base/error.h"
 
 #include <filesystem>
+#include <string>
 #include <string_view>
 
 namespace lampo {
@@ -46,10 +47,15 @@ private:
     int descriptor_ = -1;
 };
 
-/// Whether a file name is one of a ProvisionalFile.
+/// A new name of a ProvisionalFile, and whether a name is one.
+std::string provisionalName();
 bool isProvisionalName(std::string_view name);
 
-/// Removes from a folder the provisional files that nobody is writing any more.
+/// In a folder where names are being given, or were when the program ended (base/file_set.h).
+inline constexpr const char* namesJournal = ".lampo-names.journal";
+
+/// Removes from a folder the provisional files that nobody is writing any more; not where some still wait for their
+/// names.
 void removeLeftovers(const std::filesystem::path& folder);
 
 /// What was renamed or made in a folder is on the disk. Best effort: some file systems cannot.
