@@ -1,7 +1,7 @@
 #include "hits/take_strokes.h"
 
 #include "hits/detection.h"
-#include "strokes/after_sounds.h"
+#include "strokes/double_triggers.h"
 #include "strokes/mean_stroke.h"
 
 #include <algorithm>
@@ -48,15 +48,15 @@ void ascend(std::vector<Candidate>& candidates, std::span<const StrokeVerdict> v
 }
 
 /// The stroke is as loud as it grows.
-void joinAfterSounds(MicAnalysis& known, std::span<StrokeVerdict> verdicts, std::span<const std::size_t> strokes,
-                     SampleRate rate) {
+void joinDoubleTriggers(MicAnalysis& known, std::span<StrokeVerdict> verdicts, std::span<const std::size_t> strokes,
+                        SampleRate rate) {
     std::vector<std::size_t> inOrder(strokes.begin(), strokes.end());
     std::stable_sort(inOrder.begin(), inOrder.end(),
                      [&](std::size_t a, std::size_t b) { return known.candidates[a].at < known.candidates[b].at; });
     std::vector<DatedStroke> dated;
     for (const std::size_t c : inOrder)
         dated.push_back({toMilliseconds(FrameCount{known.candidates[c].at.frame}, rate), verdicts[c].level});
-    const auto after = afterSounds(dated);
+    const auto after = doubleTriggers(dated);
     for (std::size_t s = 0, stroke = 0; s < inOrder.size(); ++s) {
         if (!after[s]) {
             stroke = inOrder[s];
@@ -88,7 +88,7 @@ MicAnalysis refined(const Witness& witness, const DrumModel& drum, std::span<Str
     const auto dates = dateStrokes(heard, strokes, levels, rate);
     for (std::size_t s = 0; s < dates.size(); ++s)
         known.candidates[strokes[s]].at = heard.candidates[strokes[s]].at + toFrames(dates[s].shift, rate);
-    joinAfterSounds(known, verdicts, strokes, rate);
+    joinDoubleTriggers(known, verdicts, strokes, rate);
     ascend(known.candidates, verdicts);
     return known;
 }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "strokes/heard_alone.h"
 #include "strokes/paths.h"
 
 #include <span>
@@ -15,14 +16,6 @@ inline constexpr double overheadLoss = 8;
 struct WitnessLevel {
     double loudest = -200;
     double trim = 0; ///< dB
-};
-
-/// What a witness hears first and loudest while one other drum's mic hears nothing: its own drum's strokes, or what
-/// has no mic.
-struct HeardAlone {
-    std::size_t events = 0; ///< about as loud as the strong ones of them
-    double strong = -200;   ///< dBFS in the witness's weighted bands
-    BandEnergies bands{};   ///< power of a strong one
 };
 
 /// Weakens paths that would explain what they cannot, and drops those that no room has: a drum much louder in

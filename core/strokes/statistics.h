@@ -26,4 +26,17 @@ inline double quantile(std::vector<double>& values, double share) {
     return *at;
 }
 
+/// dB under a strong stroke: what is as loud is strong as well.
+inline constexpr double strongWithin = 10;
+
+/// The median of those within 10 dB of the second loudest: one crash of sticks does not set the scale.
+inline double strongOf(std::vector<double> levels) {
+    if (levels.empty())
+        return -200;
+    std::sort(levels.rbegin(), levels.rend());
+    const double limit = levels[levels.size() < 3 ? 0 : 1] - strongWithin;
+    const auto loud = std::find_if(levels.begin(), levels.end(), [&](double level) { return level < limit; });
+    return levels[static_cast<std::size_t>(loud - levels.begin()) / 2];
+}
+
 } // namespace lampo

@@ -1,5 +1,6 @@
 #include "strokes/stroke_assignment.h"
 
+#include "strokes/heard_alone.h"
 #include "strokes/plausible_paths.h"
 #include "strokes/statistics.h"
 
@@ -17,8 +18,6 @@ constexpr double overheadFrom = 8;  ///< the same of what overheads tell of, whi
 constexpr double explainsTo = 18;   ///< and behind it: reflections, and dates at a stroke's first rustle
 constexpr double ringsTo = 45;      ///< and as its sound goes on, softer by
 constexpr double fade = 0.1;        ///< dB in each ms more
-constexpr double strongWithin = 10; ///< dB under a strong stroke
-constexpr double aboutAsLoud = 5;   ///< dB
 constexpr double softest = 45;      ///< dB under a strong stroke: less is nothing
 constexpr double usualOverhead = 8; ///< dB that overheads are softer than close mics; common practice, no source
 constexpr double softStroke = 14;   ///< dB under a strong one
@@ -26,16 +25,6 @@ constexpr double clearlyAbove = 10; ///< dB above what explains it
 constexpr double ownShare = 0.6;    ///< of the drum's profile, in bands that nothing explains
 constexpr double farAbove = 8;      ///< dB
 constexpr int rounds = 4;
-
-/// The median of those within 10 dB of the second loudest: one crash of sticks does not set the scale.
-double strongOf(std::vector<double> levels) {
-    if (levels.empty())
-        return -200;
-    std::sort(levels.rbegin(), levels.rend());
-    const double limit = levels[levels.size() < 3 ? 0 : 1] - strongWithin;
-    const auto loud = std::find_if(levels.begin(), levels.end(), [&](double level) { return level < limit; });
-    return levels[static_cast<std::size_t>(loud - levels.begin()) / 2];
-}
 
 struct Share {
     double of = 0, all = 0;
@@ -55,7 +44,11 @@ public:
     StrokeAssignment run() {
         measureLevels();
         rankEvents();
-        listenAlone();
+        std::vector<std::size_t> first;
+        for (const auto& [causes, e] : order_)
+            if (causes == 0)
+                first.push_back(e);
+        alone_ = heardAlone(moments_, first, witnesses_.size(), sameMoment);
         learnDrums();
         for (int round = 0; round < rounds; ++round) {
             const auto before = std::exchange(idle_, std::vector<bool>(witnesses_.size()));
@@ -107,43 +100,6 @@ private:
             order_.emplace_back(isOverhead(event.witness) ? events().size() : causes, e);
         }
         std::sort(order_.begin(), order_.end());
-    }
-
-    void listenAlone() {
-        const std::size_t count = witnesses_.size();
-        std::vector<std::vector<std::size_t>> alone(count * count);
-        std::vector<bool> heard(count);
-        for (const auto& [beaten, e] : order_) {
-            const std::size_t w = events()[e].witness;
-            if (beaten != 0)
-                continue;
-            std::fill(heard.begin(), heard.end(), false);
-            moments_.forNear(e, sameMoment, sameMoment, [&](std::size_t o) { heard[events()[o].witness] = true; });
-            for (std::size_t drum = 0; drum < count; ++drum)
-                if (!heard[drum])
-                    alone[drum * count + w].push_back(e);
-        }
-        for (const auto& some : alone)
-            alone_.push_back(typicalOf(some));
-    }
-
-    HeardAlone typicalOf(std::span<const std::size_t> some) const {
-        std::vector<double> levels;
-        for (const std::size_t e : some)
-            levels.push_back(moments_.events()[e].level);
-        HeardAlone typical{0, strongOf(levels), {}};
-        std::array<std::vector<double>, bandCount> bands;
-        for (const std::size_t e : some) {
-            const Event& event = moments_.events()[e];
-            if (std::abs(event.level - typical.strong) > aboutAsLoud)
-                continue;
-            ++typical.events;
-            for (std::size_t band = 0; band < bandCount; ++band)
-                bands[band].push_back(event.added[band]);
-        }
-        for (std::size_t band = 0; band < bandCount && typical.events > 0; ++band)
-            typical.bands[band] = static_cast<float>(quantile(bands[band], 0.5));
-        return typical;
     }
 
     void summarise() {

@@ -1,5 +1,5 @@
 #include "onsets/onset_finder.h"
-#include "strokes/after_sounds.h"
+#include "strokes/double_triggers.h"
 #include "strokes/mean_stroke.h"
 #include "strokes/stroke_start.h"
 #include "support/built_kit.h"
@@ -248,7 +248,7 @@ private slots:
             return dates;
         };
         const auto counted = [](const std::vector<DatedStroke>& dates) {
-            const auto after = afterSounds(dates);
+            const auto after = doubleTriggers(dates);
             return std::count(after.begin(), after.end(), true);
         };
         QCOMPARE(counted(pairs(16, 0.4)), 32); // a shell that swells

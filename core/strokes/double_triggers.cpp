@@ -1,4 +1,4 @@
-#include "strokes/after_sounds.h"
+#include "strokes/double_triggers.h"
 
 #include "strokes/statistics.h"
 
@@ -41,7 +41,7 @@ double usualDistance(std::span<const DatedStroke> strokes) {
 
 } // namespace
 
-std::vector<bool> afterSounds(std::span<const DatedStroke> strokes) {
+std::vector<bool> doubleTriggers(std::span<const DatedStroke> strokes) {
     std::vector<bool> after(strokes.size());
     if (strokes.empty())
         return after;
