@@ -21,7 +21,7 @@ void addEdit(CLI::App& app, const Progress& progress, int& exitCode) {
         ->capture_default_str();
     command->callback([options, settings, format, &progress, &exitCode] {
         settings->format = *sampleFormatNamed(*format);
-        settings->kept = inputFiles(*options);
+        settings->protectedFiles = inputFiles(*options);
         exitCode = finish(prepare(*options, progress).and_then([&](const Prepared& prepared) {
             if (!options->report.empty())
                 settings->texts = {reportOf(*options, prepared)};

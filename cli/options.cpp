@@ -366,8 +366,8 @@ PrintedText reportOf(const Options& options, const Prepared& prepared) {
     return {options.report, reportText(prepared.session, prepared.analyses, *prepared.outcome)};
 }
 
-KeptFiles inputFiles(const Options& options) {
-    KeptFiles kept;
+ProtectedFiles inputFiles(const Options& options) {
+    ProtectedFiles kept;
     if (std::error_code code; std::filesystem::is_regular_file(options.input, code))
         kept.add(options.input, "the project");
     kept.add(options.tempoMap, "the tempo map");

@@ -2,8 +2,8 @@
 
 #include "audio/sample_format.h"
 #include "base/error.h"
-#include "base/kept_files.h"
 #include "base/progress.h"
+#include "base/protected_files.h"
 #include "chain/outcome.h"
 #include "deliver/print.h"
 #include "session/session.h"
@@ -68,7 +68,7 @@ Expected<Prepared> prepare(const Options& options, const Progress& progress);
 /// The report that was asked for.
 PrintedText reportOf(const Options& options, const Prepared& prepared);
 /// The files that the options name: the project, the map, the feel. Nothing is written over them.
-KeptFiles inputFiles(const Options& options);
+ProtectedFiles inputFiles(const Options& options);
 
 /// Prints the sentence on stderr and gives the exit code: 0 done, 1 failed, 2 wrong usage.
 int finish(const Expected<void>& result);

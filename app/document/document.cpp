@@ -1,5 +1,6 @@
 #include "document/document.h"
 
+#include "base/file_set.h"
 #include "chain/candidate_cache.h"
 #include "project/earlier_saves.h"
 #include "project/project_file.h"
@@ -78,8 +79,8 @@ Document::~Document() {
     history_.disconnect(this);
 }
 
-KeptFiles Document::keptFiles() const {
-    KeptFiles kept = recordingFiles(session_);
+ProtectedFiles Document::protectedFiles() const {
+    ProtectedFiles kept = recordingFiles(session_);
     kept.add(file_, "the project");
     return kept;
 }
@@ -211,6 +212,9 @@ void Document::restart(const Session& session, const std::filesystem::path& file
     onDisk_ = file.empty() ? std::string() : hashOf(file);
     neverSaved_ = file.empty();
     history_.clear();
+    for (const Version& version : session.versions) // prints that were killed while their files were named
+        if (!version.print.empty())
+            finishInterrupted(version.print);
     setSession(session);
     beginning_ = false;
     emit fileChanged();

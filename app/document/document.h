@@ -1,6 +1,6 @@
 #pragma once
 
-#include "base/kept_files.h"
+#include "base/protected_files.h"
 #include "chain/outcome.h"
 #include "document/background_work.h"
 #include "document/journal_keeper.h"
@@ -36,7 +36,7 @@ public:
 
     std::filesystem::path file() const { return file_; }
     /// What nothing else may be written over: the recording, and the project's own file.
-    KeptFiles keptFiles() const;
+    ProtectedFiles protectedFiles() const;
     bool modified() const { return !history_.isClean() || neverSaved_; }
 
     /// Applies an edit as one undoable step. Edits of one gesture (a drag, typing in one field) that set the same

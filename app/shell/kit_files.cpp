@@ -83,7 +83,7 @@ void MainWindow::keepKit() {
                                      tr("Kit layouts (*.lampo-kit)"), QStringLiteral("lampo-kit"));
     if (file.isEmpty())
         return;
-    const auto kept = document_.keptFiles().mayWrite(file.toStdString()).and_then([&] {
+    const auto kept = document_.protectedFiles().mayWrite(file.toStdString()).and_then([&] {
         return saveKitLayout(document_.session(), file.toStdString());
     });
     if (!kept)

@@ -221,7 +221,7 @@ void MainWindow::chooseClick() {
 }
 
 void MainWindow::writeClickTo(const QString& file, const ClickSettings& settings) {
-    const auto written = document_.keptFiles().mayWrite(file.toStdString()).and_then([&] {
+    const auto written = document_.protectedFiles().mayWrite(file.toStdString()).and_then([&] {
         return writeClick(document_.session(), settings, file.toStdString(), SampleFormat::wav24, {});
     });
     tell(written ? tr("The click is in %1").arg(file) : QString::fromStdString(written.error().sentence));

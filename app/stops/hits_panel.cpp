@@ -230,8 +230,8 @@ void HitsPanel::addFinest() {
 
 void HitsPanel::addClusters() {
     auto* row = new QHBoxLayout;
-    auto* window = wholeMilliseconds(QStringLiteral("One hit within"), tr("Strokes within this time are one hit"),
-                                     tr(" ms"));
+    auto* window =
+        wholeMilliseconds(QStringLiteral("One hit within"), tr("Strokes within this time are one hit"), tr(" ms"));
     window->setRange(0, widestCluster.value);
     auto* anchor = new QComboBox;
     anchor->addItems({tr("highest rank lands"), tr("loudest lands"), tr("their middle lands")});

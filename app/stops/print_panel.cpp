@@ -70,7 +70,7 @@ void PrintPanel::start() {
     done_->clear();
     const QString folder = folder_->text().isEmpty() ? usualFolder() : folder_->text();
     PrintSettings settings{
-        folder.toStdString(), allSampleFormats[format_->currentIndex()], {}, document_.keptFiles()};
+        folder.toStdString(), allSampleFormats[format_->currentIndex()], {}, document_.protectedFiles()};
     last_ = QDir::toNativeSeparators(folder);
     emit stateChanged();
     thread_ = std::jthread([this, session = document_.session(), plan = document_.outcome().plan,

@@ -152,7 +152,7 @@ Expected<void> AudioWriter::close() {
 }
 
 Expected<void> AudioWriter::commit() {
-    return file_.giveName();
+    return file_.commit();
 }
 
 ProvisionalFile AudioWriter::take() && {

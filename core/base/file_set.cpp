@@ -193,7 +193,7 @@ FileSet::~FileSet() {
         fs::remove(folder_, ignored); // only an empty one goes
 }
 
-Expected<void> FileSet::giveNames() {
+Expected<void> FileSet::commit() {
     std::vector<Pending> pending;
     for (const ProvisionalFile& file : files_)
         pending.push_back({file.path(), file.target(), inodeOf(file.path())});

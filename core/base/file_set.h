@@ -26,7 +26,7 @@ public:
     /// Takes a complete and synced file.
     void add(ProvisionalFile file) { files_.push_back(std::move(file)); }
     /// Errors: unwritable, diskFull; then all is as it was.
-    Expected<void> giveNames();
+    Expected<void> commit();
 
 private:
     FileSet(std::filesystem::path folder, int lock, bool made)

@@ -137,7 +137,7 @@ Expected<void> ProvisionalFile::sync() {
     return {};
 }
 
-Expected<void> ProvisionalFile::giveName() {
+Expected<void> ProvisionalFile::commit() {
     if (::rename(path_.c_str(), target_.c_str()) != 0)
         return fail(ErrorKind::unwritable,
                     quotedName(wanted_) + " could not be given its name: " + std::strerror(errno));
@@ -145,11 +145,6 @@ Expected<void> ProvisionalFile::giveName() {
     close();
     syncFolder(folderOf(target_));
     return {};
-}
-
-void ProvisionalFile::release() {
-    path_.clear();
-    close();
 }
 
 std::string provisionalName() {

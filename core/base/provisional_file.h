@@ -11,7 +11,7 @@ namespace lampo {
 /// A file while it is being written, beside the name that it will have. Its own name is random, it is created
 /// exclusively (over nothing, through no link), and it is locked as long as its writer lives, so that what a killed
 /// writer left is told from what is being written, and removed by the next that writes there. Destroyed before
-/// giveName(), it is gone. Where the wanted name is a link, the user chose that: what it points to is replaced.
+/// commit(), it is gone. Where the wanted name is a link, the user chose that: what it points to is replaced.
 /// What is replaced keeps its permissions; a new file has those of the process. One thread at a time; movable.
 class ProvisionalFile {
 public:
@@ -34,9 +34,7 @@ public:
     Expected<void> sync();
     /// Gives it the wanted name in one step and syncs the folder: whoever looks sees what was there before or all
     /// of this. Errors: unwritable; then what was there before is untouched.
-    Expected<void> giveName();
-    /// The file is somebody else's to name or to remove.
-    void release();
+    Expected<void> commit();
 
 private:
     ProvisionalFile(std::filesystem::path wanted, std::filesystem::path target)

@@ -68,17 +68,27 @@ std::string visible(std::string_view text) {
     return shown;
 }
 
+namespace {
+
+bool cannotBeInAName(char byte) {
+    return byte == '/' || static_cast<unsigned char>(byte) < 0x20 || byte == 0x7F;
+}
+
+} // namespace
+
+bool isFileName(std::string_view name) {
+    return !name.empty() && name.size() <= longestFileName && name != "." && name != ".." &&
+           std::none_of(name.begin(), name.end(), cannotBeInAName);
+}
+
 std::string asFileName(std::string_view text) {
-    constexpr std::size_t most = 120; // bytes
     const auto inside = [](char byte) { return (static_cast<unsigned char>(byte) & 0xC0) == 0x80; };
-    std::size_t length = std::min(text.size(), most);
+    std::size_t length = std::min(text.size(), longestFileName);
     while (length > 0 && length < text.size() && inside(text[length]))
         --length; // not in the middle of a character
     std::string name(text.substr(0, length));
-    std::replace_if(
-        name.begin(), name.end(),
-        [](char byte) { return byte == '/' || static_cast<unsigned char>(byte) < 0x20 || byte == 0x7F; }, '-');
-    return name.empty() || name == "." || name == ".." ? "song" : name;
+    std::replace_if(name.begin(), name.end(), cannotBeInAName, '-');
+    return isFileName(name) ? name : "song";
 }
 
 std::string trimmedNumber(double value, int decimals) {

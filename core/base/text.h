@@ -11,7 +11,11 @@ std::string lowered(std::string_view text);
 std::vector<std::string> split(std::string_view text, char separator);
 /// Text from outside as it may be shown: control characters and what is no UTF-8 as \xNN.
 std::string visible(std::string_view text);
-/// As a file may be called: slashes and control characters give way to dashes.
+/// A name that can be a file's in any folder: no path, nothing that a terminal would obey, at most
+/// longestFileName bytes.
+bool isFileName(std::string_view name);
+inline constexpr std::size_t longestFileName = 200;
+/// The same made of any text: slashes and control characters give way to dashes, what is too long is cut.
 std::string asFileName(std::string_view text);
 /// At most `decimals` digits after the point, no trailing zeros: 80, 12.5.
 std::string trimmedNumber(double value, int decimals = 3);

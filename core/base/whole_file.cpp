@@ -11,7 +11,7 @@ Expected<void> writeAtomically(const std::filesystem::path& file, std::string_vi
     auto part = ProvisionalFile::beside(file);
     if (!part)
         return tl::unexpected(part.error());
-    return part->write(text).and_then([&] { return part->sync(); }).and_then([&] { return part->giveName(); });
+    return part->write(text).and_then([&] { return part->sync(); }).and_then([&] { return part->commit(); });
 }
 
 Expected<std::string> readWhole(const std::filesystem::path& file, std::uintmax_t largest, std::string_view what) {

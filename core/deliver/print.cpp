@@ -37,11 +37,11 @@ fs::path fileOf(const Mic& mic, const PrintSettings& settings) {
 
 /// Every file of the print may be written, and none of them twice.
 Expected<void> checkFiles(const Session& session, const PrintSettings& settings) {
-    KeptFiles printed;
-    const KeptFiles recording = recordingFiles(session);
+    ProtectedFiles printed;
+    const ProtectedFiles recording = recordingFiles(session);
     const auto check = [&](const fs::path& file) -> Expected<void> {
         return recording.mayWrite(file)
-            .and_then([&] { return settings.kept.mayWrite(file); })
+            .and_then([&] { return settings.protectedFiles.mayWrite(file); })
             .and_then([&] { return printed.mayWrite(file); })
             .map([&] { printed.add(file, "another file of this print"); });
     };
@@ -119,15 +119,15 @@ Expected<void> print(const Session& session, std::shared_ptr<const Plan> plan, c
         return written;
     for (AudioWriter& writer : *writers)
         set->add(std::move(writer).take());
-    auto named = set->giveNames();
+    auto named = set->commit();
     progress.at(1.0);
     return named;
 }
 
-Expected<void> writeText(const Session& session, const PrintedText& text, const KeptFiles& kept) {
+Expected<void> writeText(const Session& session, const PrintedText& text, const ProtectedFiles& others) {
     return recordingFiles(session)
         .mayWrite(text.file)
-        .and_then([&] { return kept.mayWrite(text.file); })
+        .and_then([&] { return others.mayWrite(text.file); })
         .and_then([&] { return writeAtomically(text.file, text.text); });
 }
 

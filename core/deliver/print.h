@@ -2,8 +2,8 @@
 
 #include "audio/sample_format.h"
 #include "base/error.h"
-#include "base/kept_files.h"
 #include "base/progress.h"
+#include "base/protected_files.h"
 #include "seams/plan.h"
 #include "session/session.h"
 
@@ -24,18 +24,18 @@ struct PrintSettings {
     std::filesystem::path folder; ///< made when it is missing
     SampleFormat format = SampleFormat::wav24;
     std::vector<PrintedText> texts{}; ///< anywhere
-    KeptFiles kept{};                 ///< besides the recording, what must not be written over: the project
+    ProtectedFiles protectedFiles{};  ///< besides the recording, what must not be written over: the project
 };
 
 /// Writes each mic of the kit as one continuous file of the song's length, named after its source. All files and
 /// texts get their names together, at the very end (base/file_set.h): a print that fails, is stopped or is killed
 /// leaves what was there before. Errors: unwritable (also when the folder holds a source of the session, a file is
-/// kept, or something else prints there), diskFull, cancelled, those of AudioReader.
+/// protected, or something else prints there), diskFull, cancelled, those of AudioReader.
 Expected<void> print(const Session& session, std::shared_ptr<const Plan> plan, const PrintSettings& settings,
                      const Progress& progress);
 
-/// Writes one text alone. Errors: unwritable (also when it would be a file of the recording or a kept one),
+/// Writes one text alone. Errors: unwritable (also when it would be a file of the recording or a protected one),
 /// diskFull.
-Expected<void> writeText(const Session& session, const PrintedText& text, const KeptFiles& kept);
+Expected<void> writeText(const Session& session, const PrintedText& text, const ProtectedFiles& others);
 
 } // namespace lampo

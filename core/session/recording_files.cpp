@@ -2,8 +2,8 @@
 
 namespace lampo {
 
-KeptFiles recordingFiles(const Session& session) {
-    KeptFiles kept;
+ProtectedFiles recordingFiles(const Session& session) {
+    ProtectedFiles kept;
     for (const Take& take : session.takes)
         for (const SourceFile& source : take.files)
             kept.add(source.file, std::string("a file of the recording (take ") + take.letter + ")");

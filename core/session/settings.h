@@ -88,8 +88,8 @@ std::optional<Anchor> anchorNamed(std::string_view name);
 inline constexpr Milliseconds widestCluster{100};
 
 struct ClusterSettings {
-    /// Strokes of different drums this near are one hit, 0 to widestCluster: hands that mean one moment are up to 25 ms apart
-    /// (common practice, no source).
+    /// Strokes of different drums this near are one hit, 0 to widestCluster: hands that mean one moment are up to
+    /// 25 ms apart (common practice, no source).
     Milliseconds window{25};
     Anchor anchor = Anchor::rank;
     bool operator==(const ClusterSettings&) const = default;

@@ -107,13 +107,6 @@ private:
 
 } // namespace
 
-bool isFileName(std::string_view name) {
-    return !name.empty() && name.size() <= limits::fileName && name != "." && name != ".." &&
-           std::none_of(name.begin(), name.end(), [](char byte) {
-               return byte == '/' || static_cast<unsigned char>(byte) < 0x20 || byte == 0x7F;
-           });
-}
-
 Expected<void> validate(const Session& session) {
     return Judge().judge(session);
 }

@@ -54,7 +54,8 @@ private slots:
         const auto before = found().hits.size();
         const int steps = document().history().count();
         sheet().showRange(0, 400000);
-        const auto y = static_cast<int>(state().levelY(snare(), usualThreshold(document().session().mics, Role::snare)));
+        const auto y =
+            static_cast<int>(state().levelY(snare(), usualThreshold(document().session().mics, Role::snare)));
         QVERIFY(state().thresholdUnder({300, y}) == snare());
         drag({300, y}, {300, static_cast<int>(state().levelY(snare(), {-6}))});
         QVERIFY(std::abs(document().session().mics[snare()].threshold.value + 6) <= 1);
@@ -66,16 +67,19 @@ private slots:
     void escapePutsTheThresholdBack() {
         sheet().showRange(0, 400000);
         const int steps = document().history().count();
-        const auto y = static_cast<int>(state().levelY(snare(), usualThreshold(document().session().mics, Role::snare)));
+        const auto y =
+            static_cast<int>(state().levelY(snare(), usualThreshold(document().session().mics, Role::snare)));
         QTest::mousePress(&sheet(), Qt::LeftButton, {}, {300, y});
         QTest::mouseMove(&sheet(), {300, y - 10});
         QMouseEvent move(QEvent::MouseMove, QPointF(300, y - 12), sheet().mapToGlobal(QPointF(300, y - 12)),
                          Qt::NoButton, Qt::LeftButton, {});
         QApplication::sendEvent(&sheet(), &move);
-        QVERIFY(document().session().mics[snare()].threshold > usualThreshold(document().session().mics, Role::snare));
+        QVERIFY(document().session().mics[snare()].threshold >
+                usualThreshold(document().session().mics, Role::snare));
         QTest::keyClick(&sheet(), Qt::Key_Escape);
         QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, {300, y - 12});
-        QCOMPARE(document().session().mics[snare()].threshold, usualThreshold(document().session().mics, Role::snare));
+        QCOMPARE(document().session().mics[snare()].threshold,
+                 usualThreshold(document().session().mics, Role::snare));
         QCOMPARE(document().history().count(), steps);
     }
     void aFaintHeadIsTakenIn() {
@@ -244,13 +248,15 @@ private slots:
         control<QComboBox>("Guide")->setCurrentText("snare_top");
         control<QComboBox>("Where")->setCurrentIndex(1);
         control<QDoubleSpinBox>("Threshold")->setValue(-10);
-        QCOMPARE(document().session().mics[snare()].threshold, usualThreshold(document().session().mics, Role::snare));
+        QCOMPARE(document().session().mics[snare()].threshold,
+                 usualThreshold(document().session().mics, Role::snare));
         QVERIFY(document().session().sections[0].listeningOf("snare_top")->threshold == Decibels{-10});
         control<QCheckBox>("Judge bleed")->click();
         QVERIFY(document().session().sections[0].listeningOf("snare_top")->judgesBleed == false);
         control<QToolButton>("As the song")->click();
         QVERIFY(document().session().sections[0].listening.empty());
-        QCOMPARE(control<QDoubleSpinBox>("Threshold")->value(), usualThreshold(document().session().mics, Role::snare).value);
+        QCOMPARE(control<QDoubleSpinBox>("Threshold")->value(),
+                 usualThreshold(document().session().mics, Role::snare).value);
         const auto before = found().hits.size();
         control<QComboBox>("Where")->setCurrentIndex(0);
         auto* finest = control<QComboBox>("Finest note");
@@ -324,7 +330,8 @@ private slots:
                 label = each;
         QVERIFY(label);
         QTest::mouseDClick(label, Qt::LeftButton);
-        QCOMPARE(document().session().mics[snare()].threshold, usualThreshold(document().session().mics, Role::snare));
+        QCOMPARE(document().session().mics[snare()].threshold,
+                 usualThreshold(document().session().mics, Role::snare));
         undoAll();
     }
     void lostCorrectionsAreListedAndForgotten() {

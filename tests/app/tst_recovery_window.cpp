@@ -1,5 +1,6 @@
 #include "app/window_rig.h"
 #include "project/project_file.h"
+#include "support/program.h"
 
 #include <QMenu>
 #include <QMessageBox>
@@ -198,7 +199,7 @@ private slots:
         lampo.setProcessEnvironment(environment);
         lampo.start(QStringLiteral(LAMPO_APP_FILE), {});
         QVERIFY(lampo.waitForStarted());
-        QTest::qWait(1500); // it asks about the work that was left
+        QTRY_VERIFY(holdsBack(lampo.processId(), SIGTERM)); // until it is ready for it
         ::kill(static_cast<pid_t>(lampo.processId()), SIGTERM);
         QVERIFY(lampo.waitForFinished(20000));
         QCOMPARE(lampo.exitStatus(), QProcess::NormalExit);

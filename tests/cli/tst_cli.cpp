@@ -1,44 +1,23 @@
 #include "midi/midi_file.h"
 #include "support/built_kit.h"
+#include "support/program.h"
 #include "support/temp_folder.h"
 
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
-#include <QProcess>
 #include <QtTest>
 
 #include <sndfile.h>
 #include <limits>
-#include <sys/resource.h>
 
 using namespace lampo;
 using namespace lampo::test;
 
 namespace {
 
-struct Run {
-    int code;
-    QString out;
-    QString err;
-};
-
 Run run(const QStringList& arguments, bool tinyFiles = false) {
-    QProcess process;
-    if (tinyFiles)
-        process.setChildProcessModifier([] {
-            const rlimit limit{200000, 200000};
-            setrlimit(RLIMIT_FSIZE, &limit);
-        });
-    process.start(QStringLiteral(LAMPO_CLI), arguments);
-    process.waitForFinished(120000);
-    const int code = process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1;
-    return {code, QString::fromUtf8(process.readAllStandardOutput()),
-            QString::fromUtf8(process.readAllStandardError())};
-}
-
-QString text(const std::filesystem::path& path) {
-    return QString::fromStdString(path.string());
+    return runProgram(LAMPO_CLI, arguments, {}, tinyFiles);
 }
 
 QJsonObject json(const std::filesystem::path& file) {
@@ -323,7 +302,7 @@ private slots:
         }
     }
     void strokesOfEveryDrumAreReported() {
-        const QStringList asked{"hits",    text(folder_ / "take"), "--guide", "kick_in,snare_top",
+        const QStringList asked{"hits",     text(folder_ / "take"),  "--guide", "kick_in,snare_top",
                                 "--report", text(folder_ / "s.json")};
         QCOMPARE(run(asked).code, 0);
         const auto report = json(folder_ / "s.json");

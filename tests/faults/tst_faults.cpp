@@ -2,9 +2,9 @@
 #include "project/folder_import.h"
 #include "project/project_file.h"
 #include "support/built_kit.h"
+#include "support/program.h"
 #include "support/temp_folder.h"
 
-#include <QProcess>
 #include <QtTest>
 
 #include <map>
@@ -16,29 +16,13 @@ namespace {
 
 namespace fs = std::filesystem;
 
-struct Run {
-    int code = 0; ///< −1: killed
-    QString said;
-};
-
-QString text(const fs::path& path) {
-    return QString::fromStdString(path.string());
-}
-
 /// With a fault, or without any where that is empty.
 Run run(const char* program, const QStringList& arguments, const QString& fault = {}) {
-    QProcess process;
-    if (!fault.isEmpty()) {
-        auto environment = QProcessEnvironment::systemEnvironment();
-        environment.insert("LD_PRELOAD", LAMPO_FAULTS);
-        environment.insert("LAMPO_FAULT", fault);
-        environment.insert("ASAN_OPTIONS", "verify_asan_link_order=0");
-        process.setProcessEnvironment(environment);
-    }
-    process.start(QString::fromUtf8(program), arguments);
-    process.waitForFinished(60000);
-    return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
-            QString::fromUtf8(process.readAllStandardError())};
+    if (fault.isEmpty())
+        return runProgram(program, arguments);
+    return runProgram(
+        program, arguments,
+        {"LD_PRELOAD=" LAMPO_FAULTS, "LAMPO_FAULT=" + fault, "ASAN_OPTIONS=verify_asan_link_order=0"});
 }
 
 int callsOf(const char* program, const QStringList& arguments) {
@@ -100,14 +84,14 @@ class TestFaults : public QObject {
             fs::remove_all(all);
             fs::copy(place / "kept", all, fs::copy_options::recursive);
             const Run struck = run(LAMPO_CLI, again, mode + ":" + QString::number(call));
-            const QString where = mode + " " + QString::number(call) + ": " + struck.said;
+            const QString where = mode + " " + QString::number(call) + ": " + struck.err;
             if (mode == "kill") { // the next one into this folder, which itself cannot write
                 QCOMPARE(struck.code, -1);
                 // What is written there before the next print takes nothing from what waits for its name.
                 QVERIFY(writeAtomically(out / ".other", "text") || fresh);
                 QCOMPARE(run(LAMPO_CLI, edit(out, "60", folder_ / "take")).code, 1);
             } else {
-                QVERIFY2(struck.code == 0 || (struck.code == 1 && struck.said.count('\n') == 1), qPrintable(where));
+                QVERIFY2(struck.code == 0 || (struck.code == 1 && struck.err.count('\n') == 1), qPrintable(where));
             }
             const Files now = shown(all);
             QVERIFY2(now == before || now == after, qPrintable(where));
@@ -161,7 +145,7 @@ private slots:
             const std::string now = readBytes(project);
             QVERIFY(now == before || now == after);
             if (mode == "fail")
-                QVERIFY(struck.code == 0 ? now == after : now == before && struck.said.count('\n') == 1);
+                QVERIFY(struck.code == 0 ? now == after : now == before && struck.err.count('\n') == 1);
             QCOMPARE(run(LAMPO_SAVE_ONCE, arguments).code, 0); // and nothing is left over
             QCOMPARE(contents(place.path()).size(), std::size_t{1});
         }

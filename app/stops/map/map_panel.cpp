@@ -117,7 +117,7 @@ std::vector<Section> MapPanel::sectionsAt(const std::vector<Marker>& markers) co
 void MapPanel::exportMap(const QString& file) {
     const Session& session = document_.session();
     const int last = MusicalMap(session.map, session.rate).barAt(SongFrame{0} + session.length());
-    const auto written = document_.keptFiles().mayWrite(file.toStdString()).and_then([&] {
+    const auto written = document_.protectedFiles().mayWrite(file.toStdString()).and_then([&] {
         return writeAtomically(file.toStdString(), midiBytes(tempoMapFile(session.map, session.rate, last)));
     });
     emit troubled(written ? tr("Bars 1 to %1 are in %2").arg(last).arg(file)

@@ -244,7 +244,7 @@ void FeelPage::writeFile(const QString& file) {
     const Feel* feel = document_.session().feelNamed(ruling().name);
     if (!feel)
         return emit troubled(tr("Choose the feel to write first"));
-    const auto written = document_.keptFiles().mayWrite(file.toStdString()).and_then([&] {
+    const auto written = document_.protectedFiles().mayWrite(file.toStdString()).and_then([&] {
         return writeFeelFile(file.toStdString(), *feel);
     });
     emit troubled(written ? tr("The feel %1 is in %2").arg(QString::fromStdString(feel->name), file)

@@ -1,4 +1,4 @@
-#include "base/kept_files.h"
+#include "base/protected_files.h"
 
 #include <algorithm>
 
@@ -17,15 +17,15 @@ bool isSame(const fs::path& a, const fs::path& b) {
 
 } // namespace
 
-void KeptFiles::add(const fs::path& file, std::string what) {
+void ProtectedFiles::add(const fs::path& file, std::string what) {
     if (!file.empty())
-        kept_.push_back({file, std::move(what)});
+        files_.push_back({file, std::move(what)});
 }
 
-Expected<void> KeptFiles::mayWrite(const fs::path& target) const {
+Expected<void> ProtectedFiles::mayWrite(const fs::path& target) const {
     const auto same =
-        std::find_if(kept_.begin(), kept_.end(), [&](const Kept& kept) { return isSame(kept.file, target); });
-    if (same == kept_.end())
+        std::find_if(files_.begin(), files_.end(), [&](const Protected& one) { return isSame(one.file, target); });
+    if (same == files_.end())
         return {};
     return fail(ErrorKind::unwritable,
                 quotedName(target) + " is " + same->what + ", which is not written over; choose another name");
