@@ -128,8 +128,7 @@ void PlayerControl::toggle() {
     if (cursor_.frame >= document_.session().length().frames)
         cursor_ = {0};
     update();
-    if (const auto played = player_.play(cursor_); !played)
-        emit troubled(QString::fromStdString(played.error().sentence));
+    player_.play(cursor_);
     timer_.start();
     tick();
 }
@@ -160,8 +159,7 @@ void PlayerControl::audition(const Placed& where, Range<SourceFrame> stretch, st
     player_.setLoop({});
     player_.setProgramme(std::move(programme));
     auditioning_ = true;
-    if (const auto played = player_.play(sounds.begin); !played)
-        emit troubled(QString::fromStdString(played.error().sentence));
+    player_.play(sounds.begin);
     timer_.start();
     tick();
 }
@@ -193,7 +191,7 @@ void PlayerControl::tick() {
 void PlayerControl::setCursor(ResultFrame at) {
     cursor_ = at;
     if (player_.playing())
-        (void)player_.play(at);
+        player_.play(at);
     else
         emit moved(at, false);
 }

@@ -3,6 +3,7 @@
 #include "base/error.h"
 #include "base/units.h"
 
+#include <cstdint>
 #include <functional>
 #include <span>
 #include <string>
@@ -13,15 +14,22 @@ namespace lampo {
 /// it must not block, allocate or throw.
 using AudioCallback = std::function<void(std::span<float> interleavedStereo)>;
 
-/// One output. start() and stop() belong to one thread; after stop() the callback is not called any more.
+/// One output. start() and stop() are never called at the same time; after stop() the callback is not called any
+/// more. The questions may be asked by any thread.
 class AudioDevice {
 public:
     virtual ~AudioDevice() = default;
 
     virtual std::string name() const = 0;
-    /// Errors: unreadable (the device does not open or does not take the rate).
+    /// Stops first if it runs. Errors: unreadable (the device does not open or does not take the rate).
     virtual Expected<void> start(SampleRate rate, AudioCallback callback) = 0;
     virtual void stop() = 0;
+    /// What went wrong since start(), so that nothing is heard any more; or empty.
+    virtual std::string failure() const { return {}; }
+    /// What is to be known though it runs, as that it stands in for a device that is not there; or empty.
+    virtual std::string remark() const { return {}; }
+    /// How often the device had nothing to play since it was made, because it was not served in time.
+    virtual std::int64_t underruns() const { return 0; }
 };
 
 } // namespace lampo

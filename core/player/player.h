@@ -1,11 +1,10 @@
 #pragma once
 
 #include "base/range.h"
-#include "player/audio_device.h"
+#include "player/device_keeper.h"
 #include "player/mixer.h"
-#include "player/stream.h"
+#include "player/outlet.h"
 
-#include <atomic>
 #include <condition_variable>
 #include <memory>
 #include <mutex>
@@ -14,89 +13,81 @@
 
 namespace lampo {
 
-/// Plays programmes. Three threads: the owner's (all public functions), the feeder (reads files, mixes ahead), and
-/// the device's callback, which takes no lock, allocates nothing and touches no file.
+/// Plays programmes. Three threads: the owner's (all public functions), the feeder (reads files, mixes ahead, keeps
+/// the device), and the device's callback (Outlet::fill).
 ///
 /// A new programme is taken up where the old one is, with a crossfade of one block and without a gap, a few blocks
-/// after it was mixed. If the feeder cannot keep up the callback plays silence and counts it.
+/// after it was mixed. A jump begins with its first block, as soon as that is there; until then the sound before it
+/// goes on. If the feeder cannot keep up, silence is played, counted, and the song goes on in time.
 class Player {
 public:
     explicit Player(std::unique_ptr<AudioDevice> device);
     ~Player();
 
-    std::string deviceName() const { return device_->name(); }
+    std::string deviceName() const { return keeper_.name(); }
 
     /// What play() plays; while playing, the sound changes over to it at once. Null stops.
     void setProgramme(std::shared_ptr<const Programme> programme);
     /// Repeats this range, from its begin; an empty range plays on to the end of the song.
     void setLoop(Range<ResultFrame> loop);
-    /// Errors: those of the device, the first time.
-    Expected<void> play(ResultFrame from);
+    void play(ResultFrame from);
     void stop();
 
-    bool playing() const { return playing_.load(); }
-    /// What is heard now, or where it stopped.
-    ResultFrame position() const { return {position_.load()}; }
-    /// Blocks of silence played because none was ready in time.
-    std::int64_t dropouts() const { return dropouts_.load(); }
-    /// The first thing that went wrong while mixing the current programme, or empty.
+    bool playing() const { return outlet_.playing(); }
+    /// What is heard now, or where it stopped, or where it will begin.
+    ResultFrame position() const;
+    /// Whether the place that was asked for last is not heard yet.
+    bool waiting() const { return playing() && outlet_.heardRun() != run_; }
+    /// Blocks of blockFrames frames that were not there in time, since the program began; each was heard as silence.
+    std::int64_t missed() const { return outlet_.missed() + keeper_.underruns(); }
+    /// Why it is not heard as it should be: the device, or the first thing that went wrong in mixing the current
+    /// programme. Empty when all is well.
     std::string trouble() const;
 
 private:
-    // ---- feeder
     struct Order {
         std::shared_ptr<const Programme> programme;
-        std::optional<ResultFrame> jump; ///< where to begin; none: where it is
+        std::int64_t run = 0; ///< a new one begins at `from`; the same one goes on where it is
+        ResultFrame from;
+        Range<ResultFrame> loop;
     };
+
+    // ---- owner
+    void order();
+
+    // ---- feeder
     void feed(const std::stop_token& stop);
-    void obey(Order order);
+    void obey(const Order& order);
     void supply();
+    void catchUp();
     void handOver();
     bool mixBlock();
-    ResultFrame wrapped(ResultFrame at) const;
+    ResultFrame placeOf(std::int64_t tick) const;
     void discardReturned();
 
-    // ---- callback
-    void fill(std::span<float> interleaved);
-    void nextBlock();
-    bool adoptIncoming();
-
-    std::unique_ptr<AudioDevice> device_;
-    std::optional<SampleRate> deviceRate_;
-    std::shared_ptr<const Programme> programme_; ///< owner's thread only
-
-    std::atomic<bool> playing_{false};
-    std::atomic<std::int64_t> position_{0};
-    std::atomic<std::int64_t> tick_{0}; ///< of the block the callback wants next
-    std::atomic<std::int64_t> dropouts_{0};
+    // Owner's own.
+    std::shared_ptr<const Programme> programme_;
+    std::int64_t run_ = 0; ///< counts what play() began
+    ResultFrame from_;
+    Range<ResultFrame> loop_;
 
     mutable std::mutex guard_; ///< owner and feeder
     std::condition_variable wake_;
     std::optional<Order> order_;
-    Range<ResultFrame> loop_;
     std::string trouble_;
 
     // Feeder's own.
     std::unique_ptr<Mixer> mixer_;
+    Order obeyed_;
     std::unique_ptr<Stream> unsent_; ///< not yet handed over: being filled
     Stream* feeding_ = nullptr;      ///< the stream that gets blocks, unsent or in the callback's hands
     std::int64_t nextTick_ = 0;
-    ResultFrame nextAt_;
     bool ended_ = true;
-    std::int64_t originTick_ = 0; ///< the tick and the place of the last jump: where any tick is in the song
+    std::int64_t originTick_ = 0; ///< a tick of the run and its place: where any later tick is in the song
     ResultFrame originAt_;
 
-    // Between feeder and callback: streams go out by one queue and come back by the other to be freed.
-    boost::lockfree::spsc_queue<Stream*, boost::lockfree::capacity<16>> incoming_;
-    boost::lockfree::spsc_queue<Stream*, boost::lockfree::capacity<64>> returned_;
-
-    // Callback's own.
-    Stream* current_ = nullptr;
-    Stream* pending_ = nullptr;
-    SoundBlock block_;
-    std::size_t offset_ = blockFrames;
-    bool sounding_ = false;
-
+    Outlet outlet_;
+    DeviceKeeper keeper_; ///< goes before the outlet that it fills from
     std::jthread feeder_;
 };
 

@@ -4,15 +4,45 @@
 
 #include <RtAudio.h>
 
+#include <atomic>
 #include <cstdlib>
 #include <fcntl.h>
+#include <mutex>
 #include <string_view>
 #include <unistd.h>
+#include <utility>
 
 namespace lampo {
 namespace {
 
-void ignoreMessage(RtAudioError::Type, const std::string&) {}
+/// What the sound library complained of. It passes no context to whom it tells errors, so this is the one place of
+/// the whole process; only one output is open at a time.
+class Complaint {
+public:
+    static Complaint& last() {
+        static Complaint complaint;
+        return complaint;
+    }
+    void clear() { set({}); }
+    void set(std::string text) {
+        const std::scoped_lock lock(guard_);
+        text_ = std::move(text);
+    }
+    std::string text() const {
+        const std::scoped_lock lock(guard_);
+        return text_;
+    }
+
+private:
+    mutable std::mutex guard_;
+    std::string text_;
+};
+
+/// An underrun is a gap and comes with the next call's status as well; all else means that the output is gone.
+void noteError(RtAudioError::Type type, const std::string& text) {
+    if (type != RtAudioError::DEBUG_WARNING && text.find("underrun") == std::string::npos)
+        Complaint::last().set(text);
+}
 
 /// The sound libraries write pages of complaints to stderr when there is no device. While one of these lives they
 /// go nowhere. Only for the moment of looking: stderr belongs to the whole process.
@@ -41,71 +71,124 @@ class SystemDevice : public AudioDevice {
 public:
     ~SystemDevice() override { stop(); }
 
-    bool exists() {
-        library_.showWarnings(false);
-        return library_.getDeviceCount() > 0;
+    std::string name() const override {
+        const std::scoped_lock lock(guard_);
+        return name_;
     }
 
-    std::string name() const override { return name_; }
-
+    /// Also notFound, where the system has no output.
     Expected<void> start(SampleRate rate, AudioCallback callback) override {
         stop();
-        callback_ = std::move(callback);
-        RtAudio::StreamParameters output;
-        output.deviceId = library_.getDefaultOutputDevice();
-        output.nChannels = 2;
-        RtAudio::StreamOptions options;
-        options.streamName = "Lampo";
-        unsigned frames = 512;
+        Complaint::last().clear();
+        const HushedStderr hushed;
         try {
-            name_ = library_.getDeviceInfo(output.deviceId).name;
-            library_.openStream(&output, nullptr, RTAUDIO_FLOAT32, static_cast<unsigned>(rate.hz), &frames,
-                                &SystemDevice::fill, this, &options, &ignoreMessage);
-            library_.startStream();
+            // Anew each time: sound servers come and go.
+            library_ = std::make_unique<RtAudio>();
+            library_->showWarnings(false);
+            if (library_->getDeviceCount() == 0)
+                return fail(ErrorKind::notFound, "No audio device was found");
+            open(rate, std::move(callback));
         } catch (const RtAudioError& error) {
-            stop();
-            return fail(ErrorKind::unreadable,
-                        "The audio device \"" + name_ + "\" could not be started: " + error.getMessage());
+            Complaint::last().set(error.getMessage());
         }
-        return {};
+        if (library_ && library_->isStreamRunning() && failure().empty())
+            return {};
+        const std::string why = failure();
+        stop();
+        return fail(ErrorKind::unreadable, "The audio device \"" + name() + "\" could not be started at " +
+                                               std::to_string(rate.hz) + " Hz: " +
+                                               (why.empty() ? "it gave no reason" : why));
     }
 
     void stop() override {
         try {
-            if (library_.isStreamOpen())
-                library_.closeStream();
+            if (library_ && library_->isStreamOpen())
+                library_->closeStream();
         } catch (const RtAudioError&) {
             // The device is gone already, which is what was wanted.
         }
+        library_.reset();
     }
 
+    std::string failure() const override { return Complaint::last().text(); }
+    std::int64_t underruns() const override { return underruns_.load(); }
+
 private:
-    static int fill(void* out, void*, unsigned frames, double, RtAudioStreamStatus, void* self) {
-        static_cast<SystemDevice*>(self)->callback_(std::span(static_cast<float*>(out), 2 * std::size_t{frames}));
+    void open(SampleRate rate, AudioCallback callback) {
+        callback_ = std::move(callback);
+        RtAudio::StreamParameters output;
+        output.deviceId = library_->getDefaultOutputDevice();
+        output.nChannels = 2;
+        RtAudio::StreamOptions options;
+        options.streamName = "Lampo";
+        unsigned frames = 512;
+        {
+            const std::scoped_lock lock(guard_);
+            name_ = library_->getDeviceInfo(output.deviceId).name;
+        }
+        library_->openStream(&output, nullptr, RTAUDIO_FLOAT32, static_cast<unsigned>(rate.hz), &frames,
+                             &SystemDevice::fill, this, &options, &noteError);
+        if (library_->isStreamOpen())
+            library_->startStream();
+    }
+
+    static int fill(void* out, void*, unsigned frames, double, RtAudioStreamStatus status, void* self) {
+        auto& device = *static_cast<SystemDevice*>(self);
+        if ((status & RTAUDIO_OUTPUT_UNDERFLOW) != 0)
+            device.underruns_.fetch_add(1);
+        device.callback_(std::span(static_cast<float*>(out), 2 * std::size_t{frames}));
         return 0;
     }
 
-    RtAudio library_;
-    std::string name_ = "System";
+    std::unique_ptr<RtAudio> library_;
     AudioCallback callback_;
+    std::atomic<std::int64_t> underruns_{0};
+    mutable std::mutex guard_;
+    std::string name_ = "System";
+};
+
+/// The system's output; until there ever was one, the simulated device in its place.
+class DefaultDevice : public AudioDevice {
+public:
+    std::string name() const override { return standsIn_ ? standIn_.name() : system_.name(); }
+
+    Expected<void> start(SampleRate rate, AudioCallback callback) override {
+        stop();
+        auto started = system_.start(rate, callback);
+        if (started)
+            existed_ = true;
+        if (started || existed_ || started.error().kind != ErrorKind::notFound)
+            return started;
+        standsIn_ = true;
+        return standIn_.start(rate, std::move(callback));
+    }
+
+    void stop() override {
+        system_.stop();
+        standIn_.stop();
+        standsIn_ = false;
+    }
+
+    std::string failure() const override { return standsIn_ ? std::string() : system_.failure(); }
+    std::string remark() const override {
+        return standsIn_ ? "No audio device was found: the time runs, and nothing is heard" : "";
+    }
+    std::int64_t underruns() const override { return system_.underruns(); }
+
+private:
+    SystemDevice system_;
+    SimulatedDevice standIn_;
+    std::atomic<bool> standsIn_{false};
+    bool existed_ = false;
 };
 
 } // namespace
 
-std::unique_ptr<AudioDevice> systemDevice() {
-    const HushedStderr hushed;
-    try {
-        auto device = std::make_unique<SystemDevice>();
-        return device->exists() ? std::move(device) : nullptr;
-    } catch (const RtAudioError&) {
-        return nullptr;
-    }
-}
-
 std::unique_ptr<AudioDevice> defaultDevice() {
     const char* wish = std::getenv("LAMPO_AUDIO");
-    auto device = wish && std::string_view(wish) == "simulated" ? nullptr : systemDevice();
-    return device ? std::move(device) : std::make_unique<SimulatedDevice>();
+    if (wish && std::string_view(wish) == "simulated")
+        return std::make_unique<SimulatedDevice>();
+    return std::make_unique<DefaultDevice>();
 }
 
 } // namespace lampo

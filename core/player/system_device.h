@@ -6,10 +6,8 @@
 
 namespace lampo {
 
-/// The system's default output, or null where there is none.
-std::unique_ptr<AudioDevice> systemDevice();
-
-/// The system's output, or the simulated one where there is none or the environment says LAMPO_AUDIO=simulated.
+/// The system's default output; the simulated one where the environment says LAMPO_AUDIO=simulated. Where the system
+/// has none, the simulated device stands in, so that the time runs, and its remark says so.
 std::unique_ptr<AudioDevice> defaultDevice();
 
 } // namespace lampo
