@@ -1,7 +1,8 @@
 #include "audio/audio_reader.h"
 
 #include "audio/rate_converter.h"
-#include "audio/wav_check.h"
+#include "audio/wav_header.h"
+#include "base/limits.h"
 #include "base/text.h"
 
 #include <sndfile.h>
@@ -24,6 +25,22 @@ Error brokenOff(const std::filesystem::path& file) {
                                       "the recorder, or leave it out of the folder"};
 }
 
+/// Of what can be worked with; a length that is not known reads as an endless one.
+Expected<void> withinLimits(const SF_INFO& raw, const std::filesystem::path& file) {
+    if (raw.frames <= 0)
+        return fail(ErrorKind::empty, quotedName(file) + " holds no sound: leave it out of the folder");
+    if (raw.frames > limits::frames)
+        return fail(ErrorKind::unreadable, quotedName(file) +
+                                               " does not say how long it is, or lasts longer than can be worked "
+                                               "with: write it anew as a WAV file, or in parts");
+    if (raw.samplerate < limits::lowestRate || raw.samplerate > limits::highestRate)
+        return fail(ErrorKind::unreadable,
+                    quotedName(file) + " says that it has a sample rate of " + std::to_string(raw.samplerate) +
+                        " Hz, which can be from " + std::to_string(limits::lowestRate) + " to " +
+                        std::to_string(limits::highestRate) + " Hz: bring it to another rate first");
+    return {};
+}
+
 /// The part of a request [at, at + into.size()) that lies inside [0, length); the rest is filled with silence.
 std::span<float> silenceOutside(std::int64_t& at, std::int64_t length, std::span<float> into) {
     const auto size = static_cast<std::int64_t>(into.size());
@@ -39,8 +56,37 @@ std::span<float> silenceOutside(std::int64_t& at, std::int64_t length, std::span
 
 } // namespace
 
+namespace {
+
+/// Lets the decoder read from FileBytes, which it is given as `user`.
+struct DecoderInput {
+    FileBytes bytes;
+    sf_count_t at = 0;
+
+    static DecoderInput& of(void* user) { return *static_cast<DecoderInput*>(user); }
+    static sf_count_t length(void* user) { return of(user).bytes.size(); }
+    static sf_count_t tell(void* user) { return of(user).at; }
+    static sf_count_t write(const void*, sf_count_t, void*) { return 0; }
+    static sf_count_t seek(sf_count_t offset, int whence, void* user) {
+        DecoderInput& input = of(user);
+        input.at = offset + (whence == SEEK_SET ? 0 : whence == SEEK_CUR ? input.at : input.bytes.size());
+        return input.at;
+    }
+    static sf_count_t read(void* into, sf_count_t count, void* user) {
+        DecoderInput& input = of(user);
+        const auto got = static_cast<sf_count_t>(
+            input.bytes.read(input.at, std::span(static_cast<char*>(into),
+                                                 static_cast<std::size_t>(std::max<sf_count_t>(count, 0)))));
+        input.at += got;
+        return got;
+    }
+};
+
+} // namespace
+
 /// The open file, at its own rate.
 struct AudioReader::Handle {
+    DecoderInput input;
     SNDFILE* file = nullptr;
     SF_INFO raw{};
     int channel = 0;
@@ -50,8 +96,10 @@ struct AudioReader::Handle {
     std::vector<int> integers;
     std::vector<float> interleaved;
 
-    explicit Handle(std::filesystem::path opened) : path(std::move(opened)) {
-        file = sf_open(path.c_str(), SFM_READ, &raw);
+    Handle(std::filesystem::path opened, FileBytes bytes) : input{std::move(bytes)}, path(std::move(opened)) {
+        SF_VIRTUAL_IO calls{&DecoderInput::length, &DecoderInput::seek, &DecoderInput::read, &DecoderInput::write,
+                            &DecoderInput::tell};
+        file = sf_open_virtual(&calls, SFM_READ, &raw, &input);
     }
     Handle(const Handle&) = delete;
     Handle& operator=(const Handle&) = delete;
@@ -135,28 +183,25 @@ Expected<AudioInfo> probeAudio(const std::filesystem::path& file) {
 
 Expected<AudioReader> AudioReader::open(const SourceFile& source, std::optional<SampleRate> rate) {
     const auto& file = source.file;
-    std::error_code code;
-    if (!std::filesystem::is_regular_file(file, code))
-        return fail(ErrorKind::notFound,
-                    quotedName(file) + " is not there (looked in \"" + file.parent_path().string() + "\")");
-    if (std::filesystem::file_size(file, code) == 0)
-        return fail(ErrorKind::empty, quotedName(file) + " is empty: leave it out of the folder, or copy it again");
-
-    auto handle = std::make_unique<Handle>(file);
+    auto bytes = FileBytes::open(file);
+    if (!bytes)
+        return tl::unexpected(bytes.error());
+    const WavHeader header = readWavHeader(*bytes);
+    auto handle = std::make_unique<Handle>(file, std::move(*bytes));
     const SF_INFO& raw = handle->raw;
     if (!handle->file)
         return fail(ErrorKind::unreadable,
                     quotedName(file) + " could not be read as audio: " + sf_strerror(nullptr));
-    if (wavIsTruncated(file))
+    if (header.breaksOff)
         return tl::unexpected(brokenOff(file));
-    if (raw.frames <= 0)
-        return fail(ErrorKind::empty, quotedName(file) + " holds no sound: leave it out of the folder");
+    if (auto fits = withinLimits(raw, file); !fits)
+        return tl::unexpected(fits.error());
     if (source.channel >= raw.channels)
         return fail(ErrorKind::unreadable, quotedName(file) + " has " + std::to_string(raw.channels) +
                                                " channels, but channel " + std::to_string(source.channel + 1) +
                                                " is wanted: put the original file back");
     handle->channel = source.channel;
-    AudioInfo info{raw.channels, {raw.samplerate}, {raw.frames}, isFloatingPoint(raw.format)};
+    AudioInfo info{raw.channels, {raw.samplerate}, {raw.frames}, isFloatingPoint(raw.format), header.lacksLength};
     if (rate && *rate != info.rate) {
         handle->converter.emplace(info.rate, *rate);
         info.length = handle->converter->converted(info.length);

@@ -18,17 +18,19 @@ struct AudioInfo {
     SampleRate rate;   ///< that the samples are served at
     FrameCount length; ///< at that rate, from the take's start to the file's end
     bool floatingPoint = false;
+    bool lacksLength = false; ///< the header holds none, as after a power cut: all up to the file's end is sound
 };
 
 /// What the header of an audio file says, at its own rate. Errors: those of AudioReader::open.
 Expected<AudioInfo> probeAudio(const std::filesystem::path& file);
 
-/// One channel of an audio file, opened read-only (WAV, BWF, RF64, FLAC, AIFF). Samples are floats, full scale ±1;
-/// integer formats up to 24 bits arrive exactly, unless another rate is asked for. One thread at a time.
+/// One channel of an audio file, opened read-only (WAV, BWF, RF64, BW64, FLAC, AIFF). Samples are floats, full
+/// scale ±1; integer formats up to 24 bits arrive exactly, unless another rate is asked for. One thread at a time.
 class AudioReader {
 public:
     /// At the file's own rate, or converted to `rate`. Errors: notFound, empty, unreadable (also a channel that the
-    /// file does not have), truncated; each sentence names the file.
+    /// file does not have, a length that is not known or beyond limits::frames, a rate beyond limits), truncated;
+    /// each sentence names the file.
     static Expected<AudioReader> open(const SourceFile& source, std::optional<SampleRate> rate = std::nullopt);
 
     AudioReader(AudioReader&&) noexcept;

@@ -21,8 +21,8 @@ RateConverter::RateConverter(SampleRate from, SampleRate to) : from_(from), to_(
     const std::int64_t common = std::gcd(from.hz, to.hz);
     stepIn_ = from.hz / common;
     stepOut_ = to.hz / common;
-    steps_ = stepsFor(blockFrames, stepOut_);
     around_ = stepsFor(filterReach, std::min(stepIn_, stepOut_));
+    steps_ = std::max(stepsFor(blockFrames, stepOut_), 2 * around_); // at most half of the work is thrown away
 }
 
 FrameCount RateConverter::converted(FrameCount frames) const {

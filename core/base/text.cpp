@@ -1,6 +1,7 @@
 #include "base/text.h"
 
 #include <algorithm>
+#include <charconv>
 #include <cctype>
 #include <cstdio>
 
@@ -66,6 +67,39 @@ std::string visible(std::string_view text) {
         text.remove_prefix(1);
     }
     return shown;
+}
+
+std::string asUtf8(std::string_view bytes) {
+    std::string text;
+    while (!bytes.empty()) {
+        std::size_t good = 0;
+        for (std::size_t length = 1; good < bytes.size() && length > 0; good += length)
+            length = sequenceLength(bytes.substr(good));
+        text += bytes.substr(0, good);
+        bytes.remove_prefix(good);
+        if (bytes.empty())
+            break;
+        char digits[3];
+        std::snprintf(digits, sizeof digits, "%02x", static_cast<unsigned char>(bytes.front()));
+        text += '\0';
+        text += digits;
+        bytes.remove_prefix(1);
+    }
+    return text;
+}
+
+std::optional<std::string> bytesOfUtf8(std::string_view text) {
+    std::string bytes;
+    for (std::size_t at = text.find('\0'); at != std::string_view::npos; at = text.find('\0')) {
+        unsigned char byte = 0;
+        const char* digits = text.data() + at + 1;
+        if (text.size() < at + 3 || std::from_chars(digits, digits + 2, byte, 16).ptr != digits + 2 || byte < 0x80)
+            return std::nullopt;
+        bytes += text.substr(0, at);
+        bytes += static_cast<char>(byte);
+        text.remove_prefix(at + 3);
+    }
+    return bytes += text;
 }
 
 namespace {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -11,6 +12,11 @@ std::string lowered(std::string_view text);
 std::vector<std::string> split(std::string_view text, char separator);
 /// Text from outside as it may be shown: control characters and what is no UTF-8 as \xNN.
 std::string visible(std::string_view text);
+/// UTF-8 that stands for any bytes, and the bytes again: what is no UTF-8 (a file name from an old system) becomes
+/// U+0000, which no name holds, and two hexadecimal digits. Text that is UTF-8 stays as it is.
+std::string asUtf8(std::string_view bytes);
+/// Nothing for text that asUtf8() does not make.
+std::optional<std::string> bytesOfUtf8(std::string_view text);
 /// A name that can be a file's in any folder: no path, nothing that a terminal would obey, at most
 /// longestFileName bytes.
 bool isFileName(std::string_view name);

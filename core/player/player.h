@@ -38,7 +38,8 @@ public:
     ResultFrame position() const;
     /// Whether the place that was asked for last is not heard yet.
     bool waiting() const { return playing() && outlet_.heardRun() != run_; }
-    /// Blocks of blockFrames frames that were not there in time, since the program began; each was heard as silence.
+    /// Blocks of blockFrames frames that were not there in time, since the program began; each was heard as
+    /// silence.
     std::int64_t missed() const { return outlet_.missed() + keeper_.underruns(); }
     /// Why it is not heard as it should be: the device, or the first thing that went wrong in mixing the current
     /// programme. Empty when all is well.

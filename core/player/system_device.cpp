@@ -96,8 +96,8 @@ public:
         const std::string why = failure();
         stop();
         return fail(ErrorKind::unreadable, "The audio device \"" + name() + "\" could not be started at " +
-                                               std::to_string(rate.hz) + " Hz: " +
-                                               (why.empty() ? "it gave no reason" : why));
+                                               std::to_string(rate.hz) +
+                                               " Hz: " + (why.empty() ? "it gave no reason" : why));
     }
 
     void stop() override {

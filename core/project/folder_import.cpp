@@ -54,6 +54,10 @@ std::optional<Error> unfit(const ImportItem& item, const ImportItem& first) {
     };
     if (item.error)
         return item.error;
+    if (item.info.lacksLength)
+        return Error{ErrorKind::unreadable,
+                     named + " holds no length in its header, as after a power cut, though " + seconds(item.info) +
+                         " of sound are there: bring it in with mending to take them"};
     if (item.info.channels != 1)
         return Error{ErrorKind::notMono, named + " has " + std::to_string(item.info.channels) +
                                              " channels: bring it in with mending, or split it into mono files"};

@@ -3,8 +3,8 @@
 #include "audio/rate_converter.h"
 #include "base/text.h"
 #include "hits/hit.h"
+#include "project/file_piles.h"
 #include "project/folder_import.h"
-#include "project/take_names.h"
 #include "session/validate.h"
 
 #include <algorithm>
@@ -18,120 +18,8 @@ namespace {
 namespace fs = std::filesystem;
 using Use = ImportItem::Use;
 
-/// The files of one take, before anything is known about them.
-struct Pile {
-    std::string name;                                    ///< of the take: its folder's, or what the file names say
-    std::vector<std::pair<fs::path, std::string>> files; ///< with the mic's stem
-};
-
-bool isAudioName(const fs::path& file) {
-    constexpr std::array<std::string_view, 7> endings{".wav", ".wave", ".bwf", ".flac", ".aif", ".aiff", ".rf64"};
-    const std::string ending = lowered(file.extension().string());
-    return std::find(endings.begin(), endings.end(), ending) != endings.end() &&
-           !file.filename().string().starts_with('.');
-}
-
-struct FolderContent {
-    std::vector<fs::path> files;
-    std::vector<fs::path> folders;
-};
-
-Expected<FolderContent> contentOf(const fs::path& folder) {
-    std::error_code code;
-    if (!fs::is_directory(folder, code))
-        return fail(ErrorKind::notFound,
-                    "There is no folder " + quotedName(folder) + " (looked for \"" + folder.string() + "\")");
-    FolderContent content;
-    for (const auto& entry : fs::directory_iterator(folder, code)) {
-        if (entry.is_regular_file(code) && isAudioName(entry.path()))
-            content.files.push_back(entry.path());
-        else if (entry.is_directory(code) && !entry.path().filename().string().starts_with('.'))
-            content.folders.push_back(entry.path());
-    }
-    if (code)
-        return fail(ErrorKind::unreadable,
-                    "The folder " + quotedName(folder) + " could not be read: " + code.message());
-    std::sort(content.files.begin(), content.files.end());
-    std::sort(content.folders.begin(), content.folders.end());
-    return content;
-}
-
-std::string nameOf(const fs::path& folder) {
-    return (folder.has_filename() ? folder : folder.parent_path()).filename().string();
-}
-
-/// One pile, or one for each take that the names speak of.
-std::vector<Pile> pilesOf(const std::vector<fs::path>& files, const std::string& name) {
-    std::vector<std::string> stems;
-    for (const auto& file : files)
-        stems.push_back(file.stem().string());
-    const auto named = takesByName(stems);
-    if (!named) {
-        Pile pile{name, {}};
-        for (std::size_t i = 0; i < files.size(); ++i)
-            pile.files.emplace_back(files[i], stems[i]);
-        return {pile};
-    }
-    const auto number = [](const std::string& take) { // "2" before "10"
-        return std::pair(take.size(), take);
-    };
-    std::map<std::pair<std::size_t, std::string>, Pile> piles;
-    for (std::size_t i = 0; i < files.size(); ++i) {
-        Pile& pile = piles[number((*named)[i].take)];
-        pile.name = (*named)[i].take;
-        pile.files.emplace_back(files[i], (*named)[i].mic);
-    }
-    std::vector<Pile> sorted;
-    for (auto& [order, pile] : piles)
-        sorted.push_back(std::move(pile));
-    return sorted;
-}
-
-bool standsBeside(const Pile& pile) {
-    return std::all_of(pile.files.begin(), pile.files.end(),
-                       [](const auto& file) { return soundsBesideTheKit(file.second); });
-}
-
-Expected<std::vector<Pile>> pilesIn(const fs::path& folder) {
-    const auto content = contentOf(folder);
-    if (!content)
-        return tl::unexpected(content.error());
-    if (!content->files.empty())
-        return pilesOf(content->files, nameOf(folder));
-    std::vector<Pile> piles;
-    for (const fs::path& below : content->folders)
-        if (const auto inside = contentOf(below); inside && !inside->files.empty())
-            for (Pile& pile : pilesOf(inside->files, nameOf(below)))
-                piles.push_back(std::move(pile));
-    if (piles.empty())
-        return fail(ErrorKind::noAudio, "The folder " + quotedName(folder) +
-                                            " holds no WAV, FLAC or AIFF files: choose the folder of one take");
-    return piles;
-}
-
-Expected<std::vector<Pile>> pilesOfAll(const std::vector<fs::path>& inputs) {
-    std::vector<Pile> piles;
-    std::vector<fs::path> loose;
-    for (const fs::path& given : inputs) {
-        const fs::path input = fs::absolute(given).lexically_normal();
-        std::error_code code;
-        if (fs::is_regular_file(input, code)) {
-            loose.push_back(input);
-            continue;
-        }
-        auto found = pilesIn(input);
-        if (!found)
-            return found;
-        std::move(found->begin(), found->end(), std::back_inserter(piles));
-    }
-    if (!loose.empty())
-        for (Pile& pile : pilesOf(loose, nameOf(loose.front().parent_path())))
-            piles.push_back(std::move(pile));
-    return piles;
-}
-
 /// A pile's own name when it is a letter that is still free, otherwise the next free one.
-std::optional<char> letterFor(const Pile& pile, bool several, std::set<char>& taken) {
+std::optional<char> letterFor(const FilePile& pile, bool several, std::set<char>& taken) {
     const std::string said = splitTakeName(pile.name).take.empty() ? pile.name : splitTakeName(pile.name).take;
     if (several && said.size() == 1) {
         const char letter = lowered(said).front() - 'a' + 'A';
@@ -146,7 +34,12 @@ std::optional<char> letterFor(const Pile& pile, bool several, std::set<char>& ta
 
 /// One item for each channel; what stands beside the kit stays whole.
 void addItems(const fs::path& file, const std::string& stem, char take, std::vector<ImportItem>& items) {
-    const auto info = probeAudio(file);
+    const auto info =
+        isOtherAudioKind(file)
+            ? Expected<AudioInfo>(fail(ErrorKind::unreadable, quotedName(file) +
+                                                                  " is of a kind that is not read: convert it "
+                                                                  "to WAV or FLAC, or leave it out"))
+            : probeAudio(file);
     ImportItem item;
     item.source.file = file;
     item.take = take;
@@ -257,6 +150,9 @@ std::string ImportPlan::notice(const ImportItem& item) const {
                 ? "mean of " + std::to_string(item.info.channels) + " channels"
                 : "channel " + std::to_string(item.source.channel + 1) + " of " +
                       std::to_string(item.info.channels));
+    if (item.info.lacksLength)
+        say("its header holds no length, as after a power cut: all " + seconds(item.info.length, item.info.rate) +
+            " to the file's end are taken");
     if (item.info.rate != rate)
         say("converted from " + std::to_string(item.info.rate.hz) + " to " + std::to_string(rate.hz) + " Hz");
     FrameCount longest;
@@ -298,18 +194,19 @@ void ImportPlan::settle() {
 }
 
 Expected<ImportPlan> planImport(const std::vector<fs::path>& inputs, const Session* into) {
-    const auto piles = pilesOfAll(inputs);
+    const auto piles = pilesOf(inputs);
     if (!piles)
         return tl::unexpected(piles.error());
     ImportPlan plan;
-    plan.title = nameOf(fs::absolute(inputs.front()).lexically_normal());
+    plan.title = nameOfFolder(fs::absolute(inputs.front()).lexically_normal());
     std::set<char> letters;
     if (into)
         for (const Take& take : into->takes)
             letters.insert(take.letter);
-    const auto takes = std::count_if(piles->begin(), piles->end(), [](const Pile& p) { return !standsBeside(p); });
-    for (const Pile& pile : *piles) {
-        const auto letter = standsBeside(pile) ? std::optional('A') : letterFor(pile, takes > 1, letters);
+    const auto takes =
+        std::count_if(piles->begin(), piles->end(), [](const FilePile& p) { return !p.standsBeside(); });
+    for (const FilePile& pile : *piles) {
+        const auto letter = pile.standsBeside() ? std::optional('A') : letterFor(pile, takes > 1, letters);
         if (!letter)
             return fail(ErrorKind::badValue, "A project has at most 26 takes: bring in fewer folders at once");
         for (const auto& [file, stem] : pile.files)
@@ -322,9 +219,10 @@ Expected<ImportPlan> planImport(const std::vector<fs::path>& inputs, const Sessi
         if (item.use == Use::mic && std::find(stems.begin(), stems.end(), item.mic) == stems.end())
             stems.push_back(item.mic);
     if (stems.size() > mostMics)
-        return fail(ErrorKind::badValue, quotedName(inputs.front()) + " holds " + std::to_string(stems.size()) +
-                                             " audio files, but a kit has at most " + std::to_string(mostMics) +
-                                             " mics: choose the folder of one take");
+        return fail(ErrorKind::badValue, quotedName(inputs.front()) + " holds files for " +
+                                             std::to_string(stems.size()) +
+                                             " mics, each channel one, but a kit has at most " +
+                                             std::to_string(mostMics) + ": choose the folder of one take");
     plan.mics = kitOf(stems);
     plan.settle();
     for (Mic& mic : plan.mics) { // what the project knows about a mic stays

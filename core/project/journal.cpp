@@ -37,9 +37,9 @@ std::string sumOf(std::string_view text) {
 }
 
 /// A line: checksum, space, record.
-std::string lineOf(const json& record) {
-    const std::string text = record.dump(-1, ' ', false, json::error_handler_t::replace);
-    return sumOf(text) + ' ' + text + '\n';
+std::string lineOf(json record) {
+    const std::string text = jsonfields::written(std::move(record), -1);
+    return sumOf(std::string_view(text).substr(0, text.size() - 1)) + ' ' + text;
 }
 
 std::int64_t now() {
@@ -102,7 +102,7 @@ struct TextHistory {
             throw jsonfields::Damage{"it keeps other steps than there are"};
         steps.resize(keep - forgotten);
         for (const json& step : record.at("steps"))
-            steps.emplace_back(step.at("label").get<std::string>(),
+            steps.emplace_back(jsonfields::text(step, "label"),
                                changed(steps.empty() ? base : steps.back().second, step));
         const auto all = record.at("done").get<std::size_t>();
         done = std::min(all - std::min(all, forgotten), steps.size());
@@ -263,7 +263,7 @@ Expected<JournalContent> readJournal(const fs::path& file, std::size_t mostSteps
             history.add(records[r]);
             history.forgetAllBut(r + 1 < records.size() ? std::max(mostSteps, mostUndone) : mostSteps);
         }
-        return contentOf(history, records.front().at("project").get<std::string>(), quotedName(file));
+        return contentOf(history, jsonfields::text(records.front(), "project"), quotedName(file));
     } catch (const json::exception&) {
         return notOurs();
     } catch (const jsonfields::Damage&) {

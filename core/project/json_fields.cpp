@@ -1,6 +1,7 @@
 #include "project/json_fields.h"
 
-#include "session/validate.h"
+#include "base/limits.h"
+#include "base/text.h"
 
 #include <cmath>
 
@@ -8,6 +9,15 @@ namespace lampo::jsonfields {
 namespace {
 
 constexpr int deepestNesting = 16;
+
+/// Nothing is left that the JSON writer would have to refuse or replace.
+void makeUtf8(json& value) {
+    if (value.is_string())
+        value = asUtf8(value.get_ref<const std::string&>());
+    else if (value.is_structured())
+        for (json& inner : value)
+            makeUtf8(inner);
+}
 
 } // namespace
 
@@ -39,11 +49,20 @@ bool truth(const json& object, const char* key) {
     return value.get<bool>();
 }
 
+std::string text(const json& value) {
+    auto bytes = value.is_string() ? bytesOfUtf8(value.get_ref<const std::string&>()) : std::nullopt;
+    if (!bytes || bytes->size() > limits::text)
+        throw Damage{"a name is not a text"};
+    return *bytes;
+}
+
 std::string text(const json& object, const char* key) {
     const json& value = member(object, key);
-    if (!value.is_string() || value.get_ref<const std::string&>().size() > limits::text)
+    try {
+        return text(value);
+    } catch (const Damage&) {
         throw Damage{std::string("\"") + key + "\" is not a text"};
-    return value.get<std::string>();
+    }
 }
 
 char letter(const json& object, const char* key) {
@@ -70,8 +89,9 @@ json parseLimited(std::string_view source) {
     return parsed;
 }
 
-std::string written(const json& value) {
-    return value.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
+std::string written(json value, int indent) {
+    makeUtf8(value);
+    return value.dump(indent) + "\n";
 }
 
 } // namespace lampo::jsonfields

@@ -27,8 +27,9 @@ std::int64_t whole(const json& object, const char* key, std::int64_t low, std::i
 std::int64_t wholeOr(const json& object, const char* key, std::int64_t otherwise, std::int64_t low,
                      std::int64_t high);
 bool truth(const json& object, const char* key);
-/// At most 4,096 bytes.
+/// At most limits::text bytes; as they were, also where they are no UTF-8 (see written()).
 std::string text(const json& object, const char* key);
+std::string text(const json& value);
 /// A to Z.
 char letter(const json& object, const char* key);
 
@@ -61,7 +62,7 @@ json listJson(const List& items, Writer&& writer) {
 
 /// Throws Damage for what is no JSON or nested deeper than 16: the parser recurses by nesting.
 json parseLimited(std::string_view source);
-/// Text for a file; what is not UTF-8 in a name is replaced.
-std::string written(const json& value);
+/// Text for a file, one line where `indent` is −1. Names that are not UTF-8 are written as asUtf8() does.
+std::string written(json value, int indent = 1);
 
 } // namespace lampo::jsonfields

@@ -124,13 +124,16 @@ json mapJson(const MapData& map) {
 constexpr std::int64_t longest = limits::frames;
 
 fs::path found(const std::string& stored, const fs::path& folder) {
-    return stored.empty() ? fs::path{} : (folder / stored).lexically_normal();
+    if (stored.empty())
+        return {};
+    const fs::path whole = (folder / stored).lexically_normal();
+    return whole.has_filename() ? whole : whole.parent_path(); // "." is the folder itself
 }
 
 /// A bare name is what a project without channels and offsets holds.
 SourceFile readFile(const json& j, const fs::path& folder) {
     if (j.is_string())
-        return found(j.get<std::string>(), folder);
+        return found(text(j), folder);
     return {found(text(j, "file"), folder), static_cast<int>(wholeOr(j, "channel", 0, -1, 1023)),
             FrameCount{wholeOr(j, "offset", 0, -longest, longest)},
             FrameCount{wholeOr(j, "length", 0, 0, longest)}};

@@ -83,6 +83,8 @@ private:
     void text(const std::string& value, const char* what) {
         if (value.size() > limits::text)
             fault(std::string(what) + " is longer than " + std::to_string(limits::text) + " bytes");
+        if (value.find('\0') != std::string::npos)
+            fault(std::string(what) + " holds a character that is none");
     }
     void frames(std::int64_t value, const std::string& what) {
         within(value, -limits::frames, limits::frames, what, "frames");

@@ -1,7 +1,6 @@
 #include "audio/audio_reader.h"
 #include "audio/audio_writer.h"
 #include "audio/peaks.h"
-#include "audio/wav_check.h"
 #include "audio/window_reader.h"
 #include "support/built_kit.h"
 #include "support/temp_folder.h"
@@ -111,6 +110,87 @@ private slots:
         QVERIFY(!result);
         QCOMPARE(static_cast<int>(result.error().kind), kind);
         QVERIFY2(result.error().sentence.find("lantern") != std::string::npos, result.error().sentence.c_str());
+    }
+    /// As recorders leave files when the power goes: the header written when recording began, then samples.
+    void aHeaderWithoutALengthStillLeadsToItsSound_data() {
+        QTest::addColumn<bool>("riffToo");
+        QTest::addColumn<int>("behind"); ///< samples of the file that are lost with the last block
+        QTest::newRow("the data's size") << false << 0;
+        QTest::newRow("both sizes") << true << 0;
+        QTest::newRow("cut inside a frame") << false << 4;
+    }
+    void aHeaderWithoutALengthStillLeadsToItsSound() {
+        QFETCH(bool, riffToo);
+        QFETCH(int, behind);
+        const TempFolder folder;
+        const auto samples = noise(5000, 24);
+        writeAudio(folder / "x.wav", samples, SampleFormat::wav24);
+        auto bytes = readBytes(folder / "x.wav");
+        const auto data = bytes.find("data");
+        bytes.replace(data + 4, 4, 4, '\0');
+        if (riffToo)
+            bytes.replace(4, 4, 4, '\0');
+        bytes.resize(bytes.size() - static_cast<std::size_t>(behind));
+        writeBytes(folder / "x.wav", bytes);
+        auto reader = AudioReader::open(folder / "x.wav");
+        QVERIFY2(reader.has_value(), reader ? "" : reader.error().sentence.c_str());
+        QVERIFY(reader->info().lacksLength);
+        const auto frames = static_cast<std::size_t>(reader->info().length.frames);
+        QCOMPARE(frames, samples.size() - static_cast<std::size_t>((behind + 2) / 3));
+        std::vector<float> read(frames);
+        QVERIFY(reader->read({0}, read));
+        QVERIFY(std::equal(read.begin(), read.end(), samples.begin()));
+        QVERIFY(readBytes(folder / "x.wav") == bytes); // the file stays as it is
+    }
+    void aWavWithoutSoundButWithOtherChunksIsEmpty() {
+        const TempFolder folder;
+        writeAudio(folder / "x.wav", {});
+        writeBytes(folder / "x.wav", readBytes(folder / "x.wav") + std::string("note\4\0\0\0Bay!", 12));
+        const auto reader = AudioReader::open(folder / "x.wav");
+        QVERIFY(!reader);
+        QCOMPARE(reader.error().kind, ErrorKind::empty);
+    }
+    /// ITU-R BS.2088: RF64 by another name, with more chunks.
+    void bw64IsRead() {
+        const TempFolder folder;
+        {
+            SF_INFO info{0, 48000, 1, SF_FORMAT_RF64 | SF_FORMAT_PCM_24, 0, 0};
+            SNDFILE* out = sf_open((folder / "x.wav").c_str(), SFM_WRITE, &info);
+            sf_writef_float(out, noise(3000, 16).data(), 3000);
+            sf_close(out);
+        }
+        const auto samples = readAudio(folder / "x.wav");
+        auto bytes = readBytes(folder / "x.wav");
+        QCOMPARE(bytes.substr(0, 4), std::string("RF64"));
+        bytes.replace(0, 4, "BW64");
+        writeBytes(folder / "x.wav", bytes);
+        QVERIFY(readAudio(folder / "x.wav") == samples);
+        // And where the power went before its long length was written.
+        bytes.replace(bytes.find("ds64") + 16, 8, 8, '\0');
+        writeBytes(folder / "x.wav", bytes);
+        QVERIFY(readAudio(folder / "x.wav") == samples);
+    }
+    void ratesAndLengthsThatAreNoneAreRefused() {
+        const TempFolder folder;
+        writeAudio(folder / "x.wav", noise(100, 16), SampleFormat::wav16);
+        auto bytes = readBytes(folder / "x.wav");
+        for (const int rate : {1, 100, 4000, 768000, 2147483647}) {
+            for (std::size_t i = 0; i < 4; ++i)
+                bytes[24 + i] = static_cast<char>(rate >> (8 * i));
+            writeBytes(folder / "x.wav", bytes);
+            const auto reader = AudioReader::open(folder / "x.wav", SampleRate{48000});
+            QVERIFY2(!reader, qPrintable(QString::number(rate)));
+            QVERIFY(reader.error().sentence.find("x.wav") != std::string::npos);
+        }
+        writeAudio(folder / "y.flac", noise(9000, 16), SampleFormat::flac16);
+        bytes = readBytes(folder / "y.flac");
+        bytes[21] = static_cast<char>(bytes[21] & 0xF0); // STREAMINFO's number of samples, 36 bits: unknown (RFC 9639)
+        bytes.replace(22, 4, 4, '\0');
+        writeBytes(folder / "y.flac", bytes);
+        const auto reader = AudioReader::open(folder / "y.flac");
+        QVERIFY(!reader);
+        QVERIFY2(reader.error().sentence.find("y.flac\" does not say how long") != std::string::npos,
+                 reader.error().sentence.c_str());
     }
     void fullDiskLeavesNothing() {
         const TempFolder folder;

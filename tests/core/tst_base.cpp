@@ -5,6 +5,8 @@
 
 #include <QtTest>
 
+#include <random>
+
 #include <set>
 
 using namespace lampo;
@@ -58,6 +60,22 @@ private slots:
         QCOMPARE(trimmedNumber(12.50, 2), std::string("12.5"));
         QCOMPARE(trimmedNumber(-0.0001, 2), std::string("0"));
         QCOMPARE(split("A,,B", ',').size(), std::size_t{3});
+    }
+    void anyBytesComeBackFromUtf8() {
+        QCOMPARE(asUtf8("Möwe 鼓 🥁"), std::string("Möwe 鼓 🥁")); // UTF-8 stays as it is
+        QCOMPARE(asUtf8("caf\xe9.wav"), std::string("caf\0e9.wav", 10));
+        std::mt19937 random(3);
+        for (int round = 0; round < 2000; ++round) {
+            std::string bytes(random() % 12, 'x');
+            for (char& byte : bytes)
+                byte = static_cast<char>(random() % 255 + 1); // no name holds a zero
+            const std::string text = asUtf8(bytes);
+            QCOMPARE(QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size())).toStdString(), text);
+            QCOMPARE(bytesOfUtf8(text), std::optional(bytes));
+        }
+        for (const std::string& bad : {std::string("\0", 1), std::string("\0e", 2), std::string("\0zz", 3),
+                                       std::string("\0" "41", 3), std::string("\0-1", 3)})
+            QVERIFY(!bytesOfUtf8(bad));
     }
     void errorNamesAreDistinct() {
         std::set<std::string_view> names;

@@ -1,5 +1,6 @@
-// The audio callback takes no lock, allocates and frees nothing, and makes no system call. Counted here by standing in
-// for the functions themselves, and by the kernel's dispatch of system calls to a handler (Linux 5.11, prctl(2)).
+// The audio callback takes no lock, allocates and frees nothing, and makes no system call. Counted here by standing
+// in for the functions themselves, and by the kernel's dispatch of system calls to a handler (Linux 5.11,
+// prctl(2)).
 #include "player/player.h"
 #include "support/built_kit.h"
 #include "support/dice.h"

@@ -37,8 +37,9 @@ private slots:
         pass(rig, 900ms, false);
         QCOMPARE(rig.keeper.trouble(), std::string());
         pass(rig, 300ms, false);
-        QCOMPARE(rig.keeper.trouble(), std::string("The audio device \"Hand\" was lost (it stopped asking for sound): "
-                                                   "playing goes on when it is back"));
+        QCOMPARE(rig.keeper.trouble(),
+                 std::string("The audio device \"Hand\" was lost (it stopped asking for sound): "
+                             "playing goes on when it is back"));
         pass(rig, 5s, false);
         QVERIFY(rig.device->starts() >= 3);
         pass(rig, 2s);

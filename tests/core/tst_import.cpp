@@ -156,6 +156,51 @@ private slots:
         QCOMPARE(changed.size(), std::size_t{1});
         QVERIFY(changed[0].kind == ErrorKind::lengthDiffers);
     }
+    void whatIsNotReadIsNamed() {
+        const TempFolder folder;
+        write(folder / "kick.wav");
+        write(folder / "snare.wav");
+        for (const char* file : {"mix.mp3", "loop.OGG", "old.caf"})
+            writeBytes(folder / file, "sound of another kind");
+        writeBytes(folder / "notes.txt", "no sound");
+        std::filesystem::create_symlink(folder / "nowhere.wav", folder / "a.wav"); // first and last by name
+        std::filesystem::create_symlink(folder / "nowhere.wav", folder / "zz.wav");
+        const auto plan = planImport({folder.path()});
+        QVERIFY2(plan.has_value(), plan ? "" : plan.error().sentence.c_str());
+        QCOMPARE(plan->items.size(), std::size_t{7});
+        for (const char* file : {"mix.mp3", "loop.OGG", "old.caf", "a.wav", "zz.wav"}) {
+            const auto* item = itemOf(*plan, file);
+            QVERIFY2(item && item->error && item->error->sentence.find(file) != std::string::npos, file);
+        }
+        QCOMPARE(sessionOf(*plan)->mics.size(), std::size_t{2});
+        const auto strict = importFolder(folder.path());
+        QVERIFY(!strict && strict.error().sentence.find("a.wav") != std::string::npos);
+    }
+    void aFileThatLostItsLengthIsOfferedAndMended() {
+        const TempFolder folder;
+        write(folder / "kick.wav");
+        write(folder / "snare.wav");
+        auto bytes = readBytes(folder / "kick.wav");
+        bytes.replace(bytes.find("data") + 4, 4, 4, '\0');
+        writeBytes(folder / "kick.wav", bytes);
+        const auto strict = importFolder(folder.path());
+        QVERIFY(!strict && strict.error().sentence.find("kick.wav\" holds no length") != std::string::npos);
+        const auto plan = planImport({folder.path()});
+        QVERIFY(plan->notice(*itemOf(*plan, "kick.wav")).find("no length") != std::string::npos);
+        QCOMPARE(sessionOf(*plan)->takes[0].files[0].length.frames, std::int64_t{1000});
+    }
+    void channelsAreNotCountedAsFiles() {
+        const TempFolder folder;
+        SF_INFO info{0, 48000, 65, SF_FORMAT_WAV | SF_FORMAT_PCM_16, 0, 0};
+        SNDFILE* out = sf_open((folder / "all.wav").c_str(), SFM_WRITE, &info);
+        const std::vector<float> samples(65 * 100, 0.1F);
+        sf_writef_float(out, samples.data(), 100);
+        sf_close(out);
+        const auto plan = planImport({folder.path()});
+        QVERIFY(!plan);
+        QVERIFY2(plan.error().sentence.find("65 mics, each channel one") != std::string::npos,
+                 plan.error().sentence.c_str());
+    }
     void thePlanCanBeChanged() {
         const TempFolder folder;
         for (const char* file : {"a.wav", "b.wav", "c.wav"})

@@ -193,8 +193,9 @@ private slots:
         device.unplug();
         device.breakDown("no such device");
         QTRY_VERIFY(!player.trouble().empty());
-        QCOMPARE(player.trouble(), std::string("The audio device \"Hand\" was lost (no such device): playing goes on "
-                                               "when it is back"));
+        QCOMPARE(player.trouble(),
+                 std::string("The audio device \"Hand\" was lost (no such device): playing goes on "
+                             "when it is back"));
         QVERIFY(player.playing());
         const auto where = player.position();
         QTRY_COMPARE_WITH_TIMEOUT(player.trouble(), std::string("Hand is gone"), 10000); // tried in vain

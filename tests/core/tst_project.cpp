@@ -96,6 +96,29 @@ private slots:
         QCOMPARE(moved->takes[0].files[0].file.string(), std::string("/q/A/kick.wav"));
         QCOMPARE(moved->takes[0].files[1].file.string(), std::string("/elsewhere/snare.wav"));
     }
+    void namesThatAreNoTextComeBack() {
+        Session session = fullSession();
+        const std::string odd = "caf\xe9 \xff\xc3";
+        session.title = odd;
+        session.mics[0].stem = odd;
+        session.takes[0].files[0].file = "/p/A/" + odd + ".wav";
+        session.takes[0].folder = "/p/" + odd;
+        session.versions[0].print = "/elsewhere/" + odd;
+        const auto back = sessionFromText(projectText(session, "/p"), "/p", "x");
+        QVERIFY2(back.has_value(), back ? "" : back.error().sentence.c_str());
+        QVERIFY(*back == session);
+        const TempFolder folder;
+        std::filesystem::create_directory(folder / odd);
+        for (const char* stem : {"kick", "snare \xfc"})
+            writeAudio(folder.path() / odd / (std::string(stem) + ".wav"), std::vector<float>(1000, 0.1F));
+        const auto imported = importFolder(folder / odd);
+        QVERIFY2(imported.has_value(), imported ? "" : imported.error().sentence.c_str());
+        QVERIFY(saveProject(*imported, folder.path() / odd / (odd + ".lampo")).has_value());
+        const auto opened = loadProject(folder.path() / odd / (odd + ".lampo"));
+        QVERIFY2(opened.has_value(), opened ? "" : opened.error().sentence.c_str());
+        QVERIFY(*opened == *imported);
+        QVERIFY(checkSources(*opened).empty());
+    }
     void damageIsRefused_data() {
         QTest::addColumn<QString>("from");
         QTest::addColumn<QString>("to");

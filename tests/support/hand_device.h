@@ -56,11 +56,21 @@ public:
         return starts_;
     }
 
-    void refuse(SampleRate rate) { set([&] { refused_ = rate; }); }
-    void breakDown(const std::string& why) { set([&] { failure_ = why; }); }
-    void unplug() { set([&] { gone_ = true; }); }
-    void plugIn() { set([&] { gone_ = false; }); }
-    void remarkOn(const std::string& remark) { set([&] { remark_ = remark; }); }
+    void refuse(SampleRate rate) {
+        set([&] { refused_ = rate; });
+    }
+    void breakDown(const std::string& why) {
+        set([&] { failure_ = why; });
+    }
+    void unplug() {
+        set([&] { gone_ = true; });
+    }
+    void plugIn() {
+        set([&] { gone_ = false; });
+    }
+    void remarkOn(const std::string& remark) {
+        set([&] { remark_ = remark; });
+    }
 
 private:
     template <class Change>

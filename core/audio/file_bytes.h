@@ -1,0 +1,54 @@
+#pragma once
+
+#include "base/error.h"
+
+#include <cstdint>
+#include <filesystem>
+#include <optional>
+#include <span>
+#include <vector>
+
+namespace lampo {
+
+/// A file's bytes, opened read-only, fetched in pieces that grow while reading goes on in order: few long reads are
+/// what disks and networks like, short ones after a jump what the ear waits for. Some bytes may be given other
+/// values for the reader, the file stays as it is. One thread at a time.
+class FileBytes {
+public:
+    static constexpr std::size_t shortestPiece = std::size_t{1} << 16;
+    static constexpr std::size_t longestPiece = std::size_t{1} << 18;
+
+    /// Errors: notFound (no such file, or it is not a plain file), unreadable (not allowed), empty.
+    static Expected<FileBytes> open(const std::filesystem::path& file);
+
+    FileBytes(FileBytes&& other) noexcept;
+    FileBytes& operator=(FileBytes&& other) noexcept;
+    FileBytes(const FileBytes&) = delete;
+    FileBytes& operator=(const FileBytes&) = delete;
+    ~FileBytes();
+
+    /// In bytes, when it was opened.
+    std::int64_t size() const { return size_; }
+    /// Fills `into` from byte `at` on; how many bytes there were, fewer at the end and where the file cannot be
+    /// read.
+    std::size_t read(std::int64_t at, std::span<char> into);
+    /// From now on the bytes from `at` on read as these.
+    void standIn(std::int64_t at, std::span<const char> bytes);
+
+private:
+    FileBytes(int descriptor, std::int64_t size) : descriptor_(descriptor), size_(size) {}
+    bool fetch(std::int64_t at);
+
+    int descriptor_ = -1;
+    std::int64_t size_ = 0;
+    std::vector<char> piece_;
+    std::int64_t begin_ = 0; ///< of the piece, in the file
+    std::size_t nextSize_ = shortestPiece;
+    struct StandIn {
+        std::int64_t at = 0;
+        std::vector<char> bytes;
+    };
+    std::vector<StandIn> standIns_;
+};
+
+} // namespace lampo

@@ -1,0 +1,22 @@
+#pragma once
+
+#include "audio/file_bytes.h"
+
+namespace lampo {
+
+/// What the header of a RIFF WAVE file says beside what the file holds. Of other files nothing is said.
+struct WavHeader {
+    /// It promises more sample data than there is: a recording or a copy that broke off. Decoders read such a file
+    /// as a shorter one without a word.
+    bool breaksOff = false;
+    /// It says that there is no sample data though some follows: the recorder lost power before it wrote the
+    /// length.
+    bool lacksLength = false;
+};
+
+/// Reads it, and lets `bytes` stand for what decoders understand: all up to the file's end where the length is
+/// lacking, and RF64 for its successor BW64 (ITU-R BS.2088), which differs from it in the name only as far as one
+/// channel of samples is concerned.
+WavHeader readWavHeader(FileBytes& bytes);
+
+} // namespace lampo
