@@ -7,10 +7,8 @@ namespace lampo {
 WindowReader::WindowReader(AudioReader reader, std::size_t step) : reader_(std::move(reader)), step_(step) {}
 
 Expected<std::span<const float>> WindowReader::frames(SourceFrame at, std::size_t count) {
-    const auto offset = (at - begin_).frames;
-    const bool inside = offset >= 0 && static_cast<std::size_t>(offset) + count <= filled_;
-    if (inside)
-        return std::span<const float>(window_).subspan(static_cast<std::size_t>(offset), count);
+    if (holds(at, count))
+        return std::span<const float>(window_).subspan(static_cast<std::size_t>((at - begin_).frames), count);
 
     // Keep a quarter of a step behind the request, for the next jump back, and re-use what is already decoded.
     const SourceFrame begin = at - FrameCount{static_cast<std::int64_t>(step_ / 4)};

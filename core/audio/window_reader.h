@@ -14,6 +14,11 @@ public:
 
     const AudioInfo& info() const { return reader_.info(); }
 
+    /// Whether frames() would not have to read the file.
+    bool holds(SourceFrame at, std::size_t count) const {
+        const auto offset = (at - begin_).frames;
+        return offset >= 0 && static_cast<std::size_t>(offset) + count <= filled_;
+    }
     /// Frames [at, at + count), silence outside the file; valid until the next call.
     Expected<std::span<const float>> frames(SourceFrame at, std::size_t count);
 

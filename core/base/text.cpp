@@ -1,8 +1,8 @@
 #include "base/text.h"
 
 #include <algorithm>
-#include <charconv>
 #include <cctype>
+#include <charconv>
 #include <cstdio>
 
 namespace lampo {

@@ -87,7 +87,9 @@ Expected<void> writeAll(const Session& session, Renderer& renderer, std::vector<
             return written;
         progress.at(static_cast<double>(at) / static_cast<double>(length));
     }
-    return tryEachIndex(writers.size(), [&](std::size_t mic) { return writers[mic].close(); });
+    // Closing waits for the disk.
+    return tryEachIndex(
+        writers.size(), [&](std::size_t mic) { return writers[mic].close(); }, waiters);
 }
 
 Expected<void> addText(FileSet& set, const PrintedText& text) {

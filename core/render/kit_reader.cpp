@@ -1,5 +1,7 @@
 #include "render/kit_reader.h"
 
+#include "base/parallel.h"
+
 #include <algorithm>
 
 namespace lampo {
@@ -9,6 +11,18 @@ KitReader::KitReader(const Session& session)
     for (const Take& take : session.takes)
         for (const auto& file : take.files)
             sources_.push_back({file, nullptr});
+}
+
+Expected<void> KitReader::fetch(std::size_t take, SourceFrame at, std::size_t count) {
+    std::vector<std::size_t> wanting;
+    for (std::size_t mic = 0; mic < mics_; ++mic)
+        if (const Source& source = sources_[take * mics_ + mic];
+            !source.file.empty() && !(source.reader && source.reader->holds(at, count)))
+            wanting.push_back(mic);
+    return tryEachIndex(
+        wanting.size(),
+        [&](std::size_t i) -> Expected<void> { return frames(take, wanting[i], at, count).map([](auto&&) {}); },
+        waiters);
 }
 
 Expected<std::span<const float>> KitReader::frames(std::size_t take, std::size_t mic, SourceFrame at,

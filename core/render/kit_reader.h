@@ -14,6 +14,9 @@ public:
     explicit KitReader(const Session& session);
 
     std::size_t mics() const { return mics_; }
+    /// Reads what frames() would have to read for any mic of the take, several files at once: their waits for a
+    /// disk or a network then add up to one. No other call at the same time. Errors: those of AudioReader.
+    Expected<void> fetch(std::size_t take, SourceFrame at, std::size_t count);
     /// Frames of one mic of one take; silence outside the file and for a mic that the take lacks. Valid until the
     /// next call for the same take and mic. Errors: those of AudioReader.
     Expected<std::span<const float>> frames(std::size_t take, std::size_t mic, SourceFrame at, std::size_t count);

@@ -42,6 +42,8 @@ std::size_t Renderer::firstSegmentEndingAfter(ResultFrame at) const {
 }
 
 Expected<void> Renderer::render(ResultFrame at, std::size_t frames, std::span<const std::span<float>> out) {
+    if (auto fetched = fetch(at, frames); !fetched)
+        return fetched;
     if (auto prepared = prepare(at, frames); !prepared)
         return prepared;
     const auto one = [&](std::size_t mic) { return renderMic(mic, at, out[mic].first(frames)); };
@@ -50,6 +52,20 @@ Expected<void> Renderer::render(ResultFrame at, std::size_t frames, std::span<co
     for (std::size_t mic = 0; mic < kit_->mics(); ++mic)
         if (auto rendered = one(mic); !rendered)
             return rendered;
+    return {};
+}
+
+Expected<void> Renderer::fetch(ResultFrame at, std::size_t frames) {
+    const Range<ResultFrame> block{at, at + FrameCount{static_cast<std::int64_t>(frames)}};
+    const auto& segments = plan_->segments;
+    for (std::size_t i = firstSegmentEndingAfter(at); i < segments.size() && segments[i].sounds.begin < block.end;
+         ++i) {
+        const auto part = segments[i].sounds.intersected(block);
+        if (auto fetched = kit_->fetch(segments[i].take, segments[i].sourceAt(part.begin),
+                                       static_cast<std::size_t>(part.length().frames));
+            !fetched)
+            return fetched;
+    }
     return {};
 }
 

@@ -30,6 +30,7 @@ public:
     Expected<void> renderMic(std::size_t mic, ResultFrame at, std::span<float> out);
 
 private:
+    Expected<void> fetch(ResultFrame at, std::size_t frames);
     /// The gains of one segment's fades, frame by frame, for all mics.
     struct Fades {
         std::vector<float> in;

@@ -184,7 +184,8 @@ private slots:
         }
         writeAudio(folder / "y.flac", noise(9000, 16), SampleFormat::flac16);
         bytes = readBytes(folder / "y.flac");
-        bytes[21] = static_cast<char>(bytes[21] & 0xF0); // STREAMINFO's number of samples, 36 bits: unknown (RFC 9639)
+        bytes[21] =
+            static_cast<char>(bytes[21] & 0xF0); // STREAMINFO's number of samples, 36 bits: unknown (RFC 9639)
         bytes.replace(22, 4, 4, '\0');
         writeBytes(folder / "y.flac", bytes);
         const auto reader = AudioReader::open(folder / "y.flac");

@@ -74,7 +74,10 @@ private slots:
             QCOMPARE(bytesOfUtf8(text), std::optional(bytes));
         }
         for (const std::string& bad : {std::string("\0", 1), std::string("\0e", 2), std::string("\0zz", 3),
-                                       std::string("\0" "41", 3), std::string("\0-1", 3)})
+                                       std::string("\0"
+                                                   "41",
+                                                   3),
+                                       std::string("\0-1", 3)})
             QVERIFY(!bytesOfUtf8(bad));
     }
     void errorNamesAreDistinct() {
