@@ -114,11 +114,13 @@ QScrollBar::add-line, QScrollBar::sub-line { width: 0px; height: 0px; }
 QProgressBar { background: PAPER; border: 1px solid RULE; text-align: center; color: TEXT; }
 QProgressBar::chunk { background: POCKET; }
 QScrollArea { border: none; }
+QLabel#lack { color: ALARM; padding: 0px 10px; }
 )");
     QString text = style;
     text.replace("PAPER", ink.paper.name()).replace("MARGIN", ink.margin.name()).replace("TEXT", ink.text.name());
     text.replace("FAINT", ink.faint.name()).replace("RULE", ink.rule.name()).replace("BARLINE", ink.barLine.name());
     text.replace("POCKET", ink.pocket.name()).replace("ACCENT", ink.accent.name());
+    text.replace("ALARM", ink.alarm.name());
     return text;
 }
 

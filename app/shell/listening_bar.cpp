@@ -11,8 +11,8 @@
 namespace lampo {
 
 ListeningBar::ListeningBar(Document& document, const QList<QAction*>& actions, QWidget* parent)
-    : QWidget(parent), document_(document), place_(new QLabel), time_(new QLabel), pointer_(new QLabel),
-      progress_(new QProgressBar), stop_(new QPushButton(tr("Stop"))) {
+    : QWidget(parent), document_(document), place_(new QLabel), time_(new QLabel), lack_(new QLabel),
+      pointer_(new QLabel), progress_(new QProgressBar), stop_(new QPushButton(tr("Stop"))) {
     setAccessibleName(tr("Listening bar"));
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(12, 4, 12, 4);
@@ -39,6 +39,12 @@ ListeningBar::ListeningBar(Document& document, const QList<QAction*>& actions, Q
     time_->setAccessibleName(tr("Position in time"));
     row->addWidget(place_);
     row->addWidget(time_);
+    lack_->setAccessibleName(tr("What was not heard"));
+    lack_->setObjectName(QStringLiteral("lack"));
+    lack_->setToolTip(tr("The disk or the machine was not fast enough, and silence was played instead"));
+    lack_->setFont(textFont());
+    lack_->hide();
+    row->addWidget(lack_);
     pointer_->setForegroundRole(QPalette::PlaceholderText);
     row->addWidget(pointer_, 1);
     progress_->setRange(0, 1000);
@@ -58,6 +64,11 @@ void ListeningBar::setPosition(ResultFrame at) {
     const double seconds = toSeconds({at.frame}, session.rate).value;
     const int minutes = static_cast<int>(seconds / 60);
     time_->setText(QStringLiteral("%1:%2").arg(minutes).arg(seconds - 60 * minutes, 6, 'f', 3, QLatin1Char('0')));
+}
+
+void ListeningBar::setLack(const QString& words) {
+    lack_->setText(words);
+    lack_->setVisible(!words.isEmpty());
 }
 
 void ListeningBar::setProgress(double fraction, const QString& what) {

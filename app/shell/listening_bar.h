@@ -21,6 +21,8 @@ public:
     void setPointer(const QString& text) { pointer_->setText(text); }
     /// Progress of long work with its name; a fraction of 1 or more hides it.
     void setProgress(double fraction, const QString& what);
+    /// What the ear has to do without, in alarm colour beside the position; empty hides it.
+    void setLack(const QString& words);
     void setNotice(const QString& text) { pointer_->setText(text); }
 
 signals:
@@ -30,6 +32,7 @@ private:
     Document& document_;
     QLabel* place_;
     QLabel* time_;
+    QLabel* lack_;
     QLabel* pointer_;
     QProgressBar* progress_;
     QPushButton* stop_;

@@ -1,14 +1,17 @@
 #include "shell/player_control.h"
 
 #include "hits/detection.h"
+#include "map/musical_map.h"
 #include "project/folder_import.h"
 
+#include <cmath>
 #include <utility>
 
 namespace lampo {
 namespace {
 
 constexpr Milliseconds auditionFade{2};
+constexpr int longestQuietWait = 300; ///< ms; a shorter wait for the disk is not worth a word
 
 void hearOnly(Session& session, std::size_t heard) {
     for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
@@ -128,7 +131,12 @@ void PlayerControl::toggle() {
     if (cursor_.frame >= document_.session().length().frames)
         cursor_ = {0};
     update();
-    player_.play(cursor_);
+    play(cursor_);
+}
+
+void PlayerControl::play(ResultFrame from) {
+    missed_ = missedBefore_ = player_.missed();
+    player_.play(from);
     timer_.start();
     tick();
 }
@@ -159,9 +167,7 @@ void PlayerControl::audition(const Placed& where, Range<SourceFrame> stretch, st
     player_.setLoop({});
     player_.setProgramme(std::move(programme));
     auditioning_ = true;
-    player_.play(sounds.begin);
-    timer_.start();
-    tick();
+    play(sounds.begin);
 }
 
 void PlayerControl::hearBands(std::optional<std::size_t> mic) {
@@ -179,13 +185,38 @@ void PlayerControl::tick() {
         wasPlaying_ = playing;
         emit stateChanged();
     }
-    if (const std::string trouble = player_.trouble(); trouble != toldTrouble_) {
-        toldTrouble_ = trouble;
-        if (!trouble.empty())
-            emit troubled(QString::fromStdString(trouble));
-    }
+    tellTrouble();
+    tellLack();
     if (!playing)
         timer_.stop();
+}
+
+void PlayerControl::tellTrouble() {
+    const std::string trouble = player_.trouble();
+    if (trouble == toldTrouble_)
+        return;
+    toldTrouble_ = trouble;
+    emit troubled(trouble.empty() ? tr("It plays again") : QString::fromStdString(trouble));
+}
+
+void PlayerControl::tellLack() {
+    const Session& session = document_.session();
+    if (const std::int64_t missed = player_.missed(); missed != missed_) {
+        missed_ = missed;
+        missedInBar_ = MusicalMap(session.map, session.rate).barAt(SongFrame{player_.position().frame});
+    }
+    ticksWaited_ = player_.waiting() && player_.trouble().empty() ? ticksWaited_ + 1 : 0;
+    QString words;
+    if (ticksWaited_ * timer_.interval() > longestQuietWait)
+        words = tr("waiting for the disk");
+    else if (const std::int64_t blocks = missed_ - missedBefore_; blocks > 0)
+        words = tr("%1 ms missed, last in bar %2")
+                    .arg(std::llround(1000.0 * static_cast<double>(blocks * blockFrames) / session.rate.hz))
+                    .arg(missedInBar_);
+    if (words == toldLack_)
+        return;
+    toldLack_ = words;
+    emit lacked(words);
 }
 
 void PlayerControl::setCursor(ResultFrame at) {

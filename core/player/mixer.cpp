@@ -31,8 +31,8 @@ float panOf(const Mic& mic) {
 
 Mixer::Mixer(std::shared_ptr<const Programme> programme)
     : programme_(std::move(programme)),
-      renderer_(programme_->plan, std::make_shared<KitReader>(programme_->session)),
-      map_(programme_->session.map, programme_->session.rate) {
+      kit_(std::make_shared<KitReader>(programme_->session, KitReader::Unreadable::isSilent)),
+      renderer_(programme_->plan, kit_), map_(programme_->session.map, programme_->session.rate) {
     const auto& mics = programme_->session.mics;
     const bool anySolo = std::any_of(mics.begin(), mics.end(), [](const Mic& mic) { return mic.solo; });
     for (const Mic& mic : mics) {
@@ -72,11 +72,11 @@ void Mixer::addKit(ResultFrame at, std::span<float> interleaved) {
         buffer.resize(frames);
         spans.emplace_back(buffer);
     }
-    if (const auto rendered = renderer_.render(at, frames, spans); !rendered) {
-        if (trouble_.empty())
-            trouble_ = rendered.error().sentence;
+    const auto rendered = renderer_.render(at, frames, spans);
+    if (trouble_.empty())
+        trouble_ = rendered ? kit_->trouble() : rendered.error().sentence;
+    if (!rendered)
         return;
-    }
     if (emphasis_ && programme_->emphasis->mic < buffers_.size())
         emphasis_->process(buffers_[programme_->emphasis->mic]);
     for (std::size_t mic = 0; mic < gains_.size(); ++mic) {

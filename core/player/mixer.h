@@ -30,7 +30,8 @@ public:
     explicit Mixer(std::shared_ptr<const Programme> programme);
 
     FrameCount length() const { return programme_->plan->length; }
-    /// Fills `interleaved` (stereo) from `at` on. What cannot be read is silence, and trouble() says why.
+    /// Fills `interleaved` (stereo) from `at` on. A mic that cannot be read is silent, the
+    /// others are heard, and trouble() says why.
     void mix(ResultFrame at, std::span<float> interleaved);
     /// The first error's sentence, or empty.
     const std::string& trouble() const { return trouble_; }
@@ -49,6 +50,7 @@ private:
     void addClick(ResultFrame at, std::span<float> interleaved);
 
     std::shared_ptr<const Programme> programme_;
+    std::shared_ptr<KitReader> kit_;
     Renderer renderer_;
     MusicalMap map_;
     std::vector<Gains> gains_; ///< per mic

@@ -6,18 +6,18 @@
 
 namespace lampo {
 
-KitReader::KitReader(const Session& session)
-    : rate_(session.rate), mics_(session.mics.size()), silence_(session.mics.size()) {
+KitReader::KitReader(const Session& session, Unreadable unreadable)
+    : rate_(session.rate), unreadable_(unreadable), mics_(session.mics.size()), silence_(session.mics.size()) {
     for (const Take& take : session.takes)
         for (const auto& file : take.files)
-            sources_.push_back({file, nullptr});
+            sources_.push_back({file, nullptr, {}});
 }
 
 Expected<void> KitReader::fetch(std::size_t take, SourceFrame at, std::size_t count) {
     std::vector<std::size_t> wanting;
     for (std::size_t mic = 0; mic < mics_; ++mic)
         if (const Source& source = sources_[take * mics_ + mic];
-            !source.file.empty() && !(source.reader && source.reader->holds(at, count)))
+            !source.file.empty() && source.trouble.empty() && !(source.reader && source.reader->holds(at, count)))
             wanting.push_back(mic);
     return tryEachIndex(
         wanting.size(),
@@ -28,10 +28,16 @@ Expected<void> KitReader::fetch(std::size_t take, SourceFrame at, std::size_t co
 Expected<std::span<const float>> KitReader::frames(std::size_t take, std::size_t mic, SourceFrame at,
                                                    std::size_t count) {
     Source& source = sources_[take * mics_ + mic];
-    if (source.file.empty()) {
-        silence_[mic].resize(std::max(silence_[mic].size(), count), 0.0F);
-        return std::span<const float>(silence_[mic]).first(count);
-    }
+    if (source.file.empty() || !source.trouble.empty())
+        return silence(mic, count);
+    auto sound = read(source, at, count);
+    if (sound || unreadable_ == Unreadable::isAnError)
+        return sound;
+    source.trouble = sound.error().sentence;
+    return silence(mic, count);
+}
+
+Expected<std::span<const float>> KitReader::read(Source& source, SourceFrame at, std::size_t count) const {
     if (!source.reader) {
         auto opened = AudioReader::open(source.file, rate_);
         if (!opened)
@@ -39,6 +45,17 @@ Expected<std::span<const float>> KitReader::frames(std::size_t take, std::size_t
         source.reader = std::make_unique<WindowReader>(std::move(*opened));
     }
     return source.reader->frames(at, count);
+}
+
+std::span<const float> KitReader::silence(std::size_t mic, std::size_t count) {
+    silence_[mic].resize(std::max(silence_[mic].size(), count), 0.0F);
+    return std::span<const float>(silence_[mic]).first(count);
+}
+
+std::string KitReader::trouble() const {
+    const auto silent = std::find_if(sources_.begin(), sources_.end(),
+                                     [](const Source& source) { return !source.trouble.empty(); });
+    return silent == sources_.end() ? std::string() : silent->trouble;
 }
 
 } // namespace lampo

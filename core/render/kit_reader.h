@@ -4,6 +4,7 @@
 #include "session/session.h"
 
 #include <memory>
+#include <string>
 
 namespace lampo {
 
@@ -11,7 +12,11 @@ namespace lampo {
 /// at once; one mic from one thread at a time.
 class KitReader {
 public:
-    explicit KitReader(const Session& session);
+    /// What becomes of a file that cannot be read: an error of the call, or silence, for those who listen, and
+    /// trouble() says why.
+    enum class Unreadable { isAnError, isSilent };
+
+    explicit KitReader(const Session& session, Unreadable unreadable = Unreadable::isAnError);
 
     std::size_t mics() const { return mics_; }
     /// Reads what frames() would have to read for any mic of the take, several files at once: their waits for a
@@ -20,14 +25,20 @@ public:
     /// Frames of one mic of one take; silence outside the file and for a mic that the take lacks. Valid until the
     /// next call for the same take and mic. Errors: those of AudioReader.
     Expected<std::span<const float>> frames(std::size_t take, std::size_t mic, SourceFrame at, std::size_t count);
+    /// Of the first file, in the order of takes and mics, that is silent because it cannot be read; or empty.
+    std::string trouble() const;
 
 private:
     struct Source {
         SourceFile file;
         std::unique_ptr<WindowReader> reader;
+        std::string trouble; ///< why it is silent
     };
+    Expected<std::span<const float>> read(Source& source, SourceFrame at, std::size_t count) const;
+    std::span<const float> silence(std::size_t mic, std::size_t count);
 
     SampleRate rate_;
+    Unreadable unreadable_;
     std::size_t mics_;
     std::vector<Source> sources_; ///< take by take
     std::vector<std::vector<float>> silence_;

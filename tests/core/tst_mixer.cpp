@@ -71,6 +71,18 @@ private slots:
         QVERIFY(left > 3 * right && right > 0);
         QVERIFY(near(left * left + right * right, 0.1 * 0.1 * 0.25)); // equal power
     }
+    void aMicThatCannotBeReadIsSilentAndTheOthersSound() {
+        Rig rig({{"kick", Role::kick}, {"snare", Role::snare}, {"hat", Role::hat}});
+        std::filesystem::remove(rig.folder / "snare.wav");
+        QVERIFY(near(rig.mix().first, 0.4 * middle));
+        auto programme = std::make_shared<Programme>();
+        programme->session = rig.session;
+        programme->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {10000}));
+        Mixer mixer(programme);
+        std::vector<float> stereo(512);
+        mixer.mix({0}, stereo);
+        QVERIFY2(mixer.trouble().find("snare.wav") != std::string::npos, mixer.trouble().c_str());
+    }
     void companionsSoundUnlessMuted() {
         Rig rig({{"kick", Role::kick}});
         writeAudio(rig.folder / "bass.wav", std::vector<float>(10000, 0.4F), SampleFormat::wav32f);

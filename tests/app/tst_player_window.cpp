@@ -1,0 +1,77 @@
+#include "app/window_rig.h"
+#include "shell/listening_bar.h"
+#include "support/hand_device.h"
+
+using namespace lampo;
+using namespace lampo::test;
+
+/// What the window says when what is played cannot be heard.
+class TestPlayerWindow : public WindowRig {
+    Q_OBJECT
+    HandDevice* hand_ = nullptr;
+
+    QString notice() const {
+        QString all;
+        for (const QLabel* label : window_->findChild<ListeningBar*>()->findChildren<QLabel*>())
+            all += label->text() + '\n';
+        return all;
+    }
+    QLabel* lack() { return control<QLabel>("lack"); }
+    bool sounds() {
+        const auto sound = hand_->pull(1024);
+        return std::any_of(sound.begin(), sound.end(), [](float x) { return x != 0; });
+    }
+    void press(Qt::Key key) { QTest::keyClick(&sheet(), key); }
+
+private slots:
+    void initTestCase() { makeTake({"kick_in", "snare_top"}, 10); }
+    void init() {
+        auto device = std::make_unique<HandDevice>();
+        hand_ = device.get();
+        window_ = std::make_unique<MainWindow>(std::move(device));
+        window_->setAsking(false);
+        window_->resize(1280, 800);
+        window_->show();
+        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+        QVERIFY(window_->open(folder_ / "take"));
+        settle();
+        sheet().setFocus();
+    }
+
+    void whatIsMissedIsShownUntilTheNextPlay() {
+        press(Qt::Key_Space);
+        QTRY_VERIFY(hand_->callback());
+        QTRY_VERIFY(sounds());
+        QVERIFY(!lack()->isVisible());
+        hand_->pull(48000 * 4); // more at once than can be ready
+        QTRY_VERIFY(lack()->isVisible());
+        QVERIFY2(lack()->text().contains("ms missed, last in bar"), qPrintable(lack()->text()));
+        press(Qt::Key_Space);
+        QTRY_VERIFY(!window_->player().playing());
+        QVERIFY(lack()->isVisible()); // to be read
+        press(Qt::Key_Space);
+        QTRY_VERIFY(!lack()->isVisible());
+    }
+    void aLostDeviceIsToldAndPlayingGoesOn() {
+        press(Qt::Key_Space);
+        QTRY_VERIFY(hand_->callback());
+        hand_->unplug();
+        hand_->breakDown("no such device");
+        QTRY_VERIFY2(notice().contains("was lost (no such device)"), qPrintable(notice()));
+        QVERIFY(window_->player().playing());
+        hand_->plugIn();
+        QTRY_VERIFY_WITH_TIMEOUT(hand_->pull(64).size() == 128 && notice().contains("It plays again"), 10000);
+        press(Qt::Key_Space);
+        QTRY_VERIFY(!window_->player().playing());
+    }
+    void aMicThatVanishedIsToldAndTheOthersAreHeard() {
+        std::filesystem::rename(folder_ / "take" / "kick_in.wav", folder_ / "kick.away");
+        press(Qt::Key_Space);
+        QTRY_VERIFY2(notice().contains("kick_in.wav"), qPrintable(notice()));
+        QTRY_VERIFY(sounds());
+        std::filesystem::rename(folder_ / "kick.away", folder_ / "take" / "kick_in.wav");
+    }
+};
+
+QTEST_MAIN(TestPlayerWindow)
+#include "tst_player_window.moc"
