@@ -68,7 +68,13 @@ Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(sessio
         kitChecks_ = checks;
         emit kitChecked();
     });
-    connect(&work_, &BackgroundWork::failed, this, &Document::troubled);
+    connect(&work_, &BackgroundWork::failed, this, [this](const QString& sentence) {
+        const auto told = [&](const SourceProblem& problem) {
+            return problem.error.sentence == sentence.toStdString();
+        };
+        if (std::none_of(sourceProblems_.begin(), sourceProblems_.end(), told))
+            emit troubled(sentence);
+    });
     connect(&history_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
     connect(&history_, &QUndoStack::indexChanged, this, &Document::noteHistory);
     connect(&journal_, &JournalKeeper::troubled, this, &Document::troubled);
@@ -184,12 +190,16 @@ void Document::fetchMissing() {
 }
 
 Expected<void> Document::open(const std::filesystem::path& input) {
-    auto session = openInput(input);
+    const bool project = isProject(input);
+    auto session = project ? loadProject(input).map(fingerprinted) : openInput(input);
     if (!session)
         return tl::unexpected(session.error());
-    const bool project = isProject(input);
     begin(*session, project ? std::filesystem::absolute(input) : std::filesystem::path{});
     return {};
+}
+
+void Document::checkSources() {
+    sourceProblems_ = lampo::checkSources(session_);
 }
 
 void Document::adopt(const Session& session) {
@@ -211,6 +221,7 @@ void Document::restart(const Session& session, const std::filesystem::path& file
     file_ = file;
     onDisk_ = file.empty() ? std::string() : hashOf(file);
     neverSaved_ = file.empty();
+    sourceProblems_ = lampo::checkSources(session);
     history_.clear();
     for (const Version& version : session.versions) // prints that were killed while their files were named
         if (!version.print.empty())

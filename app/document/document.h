@@ -5,6 +5,7 @@
 #include "document/background_work.h"
 #include "document/journal_keeper.h"
 #include "document/wave_source.h"
+#include "project/source_search.h"
 #include "session/edit.h"
 
 #include <QObject>
@@ -46,7 +47,8 @@ public:
     /// Takes back what a gesture did so far, as if it had never been.
     void dropGesture(int gesture);
 
-    /// A folder of one take, or a project. On failure the open project stays as it is.
+    /// A folder of one take, or a project, whose files may lie elsewhere (see sourceProblems). On failure the open
+    /// project stays as it is.
     Expected<void> open(const std::filesystem::path& input);
     /// A new session that has no file yet.
     void adopt(const Session& session);
@@ -59,6 +61,10 @@ public:
     void flushJournal() { journal_.flush(); }
     /// What is not saved is given up on purpose.
     void giveUp() { journal_.end(); }
+    /// Files of the recording that were not what they are known as when they were looked at last: at opening, and
+    /// by checkSources().
+    const std::vector<SourceProblem>& sourceProblems() const { return sourceProblems_; }
+    void checkSources();
     /// Stops long work and waits for it.
     void close();
 
@@ -85,6 +91,7 @@ private:
     Session session_;
     Analyses analyses_;
     std::vector<KitCheck> kitChecks_;
+    std::vector<SourceProblem> sourceProblems_;
     std::vector<std::vector<SourceFile>> checked_; ///< the takes' files that kitChecks_ speak of
     std::shared_ptr<const Outcome> outcome_;
     std::map<SourceFile, WaveSource> waves_;

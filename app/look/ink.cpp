@@ -104,6 +104,7 @@ QSlider::handle:horizontal { background: TEXT; width: 5px; height: 15px; margin:
 QSlider::handle:horizontal:focus { background: ACCENT; }
 QListView, QTreeView, QTableView { background: PAPER; color: TEXT; border: 1px solid RULE; }
 QListView::item { padding: 3px; border-bottom: 1px solid POCKET; }
+QTreeView::item { padding: 3px 6px; }
 QListView::item:selected, QTreeView::item:selected, QTableView::item:selected { background: POCKET; color: TEXT; }
 QHeaderView::section { background: MARGIN; color: FAINT; border: none; border-bottom: 1px solid RULE; padding: 2px; }
 QScrollBar:horizontal { background: MARGIN; height: 11px; border: none; }

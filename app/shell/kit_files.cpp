@@ -4,6 +4,7 @@
 #include "project/kit_layout.h"
 #include "shell/import_page.h"
 #include "shell/main_window.h"
+#include "shell/sources_dialog.h"
 
 #include <QFileDialog>
 
@@ -106,6 +107,31 @@ void MainWindow::useKit(const std::filesystem::path& file) {
     });
     document_.perform(ArrangeKit{*mics});
     tell(tr("%1 of %2 mics were found in the kept kit").arg(known).arg(document_.session().mics.size()));
+}
+
+/// Not modal, so that one can look at what is there.
+void MainWindow::showSources() {
+    auto* dialog = new SourcesDialog(document_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &SourcesDialog::troubled, this, &MainWindow::tell);
+    connect(&document_, &Document::fileChanged, dialog, [this, dialog] {
+        if (document_.history().count() == 0) // another project
+            dialog->close();
+    });
+    dialog->show();
+}
+
+/// After opening.
+void MainWindow::tellSources() {
+    const auto& problems = document_.sourceProblems();
+    if (problems.empty())
+        return;
+    const QString first = QString::fromStdString(problems.front().error.sentence);
+    tell(problems.size() == 1
+             ? first
+             : tr("%1; and %2 more (File, Files of the recording)").arg(first).arg(problems.size() - 1));
+    if (asking_)
+        showSources();
 }
 
 } // namespace lampo

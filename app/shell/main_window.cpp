@@ -279,6 +279,7 @@ bool MainWindow::open(const std::filesystem::path& input) {
     player_->setLoop({});
     player_->setCursor({0});
     remember(input);
+    tellSources();
     return true;
 }
 

@@ -105,6 +105,8 @@ private:
     void openDemo();
     void fillRecent();
     void fillEarlier();
+    void showSources();
+    void tellSources();
     void chooseClick();
     void remember(const std::filesystem::path& input);
     void originFromSelection();

@@ -55,6 +55,7 @@ bool MainWindow::bringBack(const std::filesystem::path& journal) {
     document_.recover(*content, journal);
     sheet_->select(std::nullopt);
     sheet_->showAll();
+    tellSources();
     return true;
 }
 

@@ -103,9 +103,11 @@ void showTiming(MainWindow& window, const std::filesystem::path& folder) {
     for (std::size_t hit = 0; hit < document.outcome().landings.size(); ++hit)
         if (const auto& line = document.outcome().landings[hit].line; line && line->place.bar == 14)
             run.push_back(hit);
-    if (const auto phrase = makingPhrase(document.session(), document.outcome(), run, 0))
-        document.perform(*phrase);
-    window.sheet().selectMany(run, run.front());
+    if (!run.empty()) { // not every project has this bar
+        if (const auto phrase = makingPhrase(document.session(), document.outcome(), run, 0))
+            document.perform(*phrase);
+        window.sheet().selectMany(run, run.front());
+    }
     auto* panel = window.findChild<TimingPanel*>();
     panel->turnTo(TimingPanel::Page::byHand);
     shoot(window, folder, "timing");

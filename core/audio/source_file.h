@@ -4,6 +4,7 @@
 
 #include <compare>
 #include <concepts>
+#include <cstdint>
 #include <filesystem>
 
 namespace lampo {
@@ -17,6 +18,7 @@ struct SourceFile {
     int channel = 0;            ///< of the file, from 0
     FrameCount offset;          ///< where the file's first frame lies in the take; what falls before 0 is not heard
     FrameCount length;          ///< of the file when it was brought in, at the session's rate; 0 where unknown
+    std::uint64_t content = 0;  ///< its fingerprint then; 0 where unknown
 
     SourceFile() = default;
     template <std::convertible_to<std::filesystem::path> Path>

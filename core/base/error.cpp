@@ -22,6 +22,8 @@ std::string_view name(ErrorKind kind) {
         return "rate-differs";
     case ErrorKind::lengthDiffers:
         return "length-differs";
+    case ErrorKind::contentDiffers:
+        return "content-differs";
     case ErrorKind::notANumber:
         return "not-a-number";
     case ErrorKind::unwritable:

@@ -18,6 +18,7 @@ enum class ErrorKind {
     notMono,
     rateDiffers,
     lengthDiffers,
+    contentDiffers,
     notANumber,
     unwritable,
     diskFull,

@@ -125,6 +125,19 @@ std::string asFileName(std::string_view text) {
     return isFileName(name) ? name : "song";
 }
 
+std::string hexadecimal(std::uint64_t number) {
+    char digits[17];
+    std::snprintf(digits, sizeof digits, "%016llx", static_cast<unsigned long long>(number));
+    return digits;
+}
+
+std::optional<std::uint64_t> numberOfHexadecimal(std::string_view text) {
+    std::uint64_t number = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), number, 16);
+    return text.size() == 16 && error == std::errc{} && end == text.data() + text.size() ? std::optional(number)
+                                                                                         : std::nullopt;
+}
+
 std::string trimmedNumber(double value, int decimals) {
     char buffer[64];
     std::snprintf(buffer, sizeof buffer, "%.*f", decimals, value);

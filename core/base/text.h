@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cstdint>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -23,6 +24,9 @@ bool isFileName(std::string_view name);
 inline constexpr std::size_t longestFileName = 200;
 /// The same made of any text: slashes and control characters give way to dashes, what is too long is cut.
 std::string asFileName(std::string_view text);
+/// Sixteen hexadecimal digits, and the number again; nothing for other text.
+std::string hexadecimal(std::uint64_t number);
+std::optional<std::uint64_t> numberOfHexadecimal(std::string_view text);
 /// At most `decimals` digits after the point, no trailing zeros: 80, 12.5.
 std::string trimmedNumber(double value, int decimals = 3);
 

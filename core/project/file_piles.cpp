@@ -43,7 +43,7 @@ Expected<FolderContent> contentOf(const fs::path& folder) {
         if (entry.is_directory(ofEntry)) {
             if (!entry.path().filename().string().starts_with('.'))
                 content.folders.push_back(entry.path());
-        } else if (endsInOneOf(readKinds, entry.path()) || isOtherAudioKind(entry.path())) {
+        } else if (isReadAudioKind(entry.path()) || isOtherAudioKind(entry.path())) {
             content.files.push_back(entry.path());
         }
     }
@@ -103,6 +103,10 @@ Expected<std::vector<FilePile>> pilesIn(const fs::path& folder) {
 bool FilePile::standsBeside() const {
     return std::all_of(files.begin(), files.end(),
                        [](const auto& file) { return soundsBesideTheKit(file.second); });
+}
+
+bool isReadAudioKind(const fs::path& file) {
+    return endsInOneOf(readKinds, file);
 }
 
 bool isOtherAudioKind(const fs::path& file) {

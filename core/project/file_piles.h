@@ -26,7 +26,8 @@ Expected<std::vector<FilePile>> pilesOf(const std::vector<std::filesystem::path>
 /// The name of a folder, also of one that is written with a slash behind it.
 std::string nameOfFolder(const std::filesystem::path& folder);
 
-/// Whether its ending is that of a kind of audio that Lampo does not read.
+/// Whether its ending is that of a kind of audio that Lampo reads, or of one that it does not.
+bool isReadAudioKind(const std::filesystem::path& file);
 bool isOtherAudioKind(const std::filesystem::path& file);
 
 } // namespace lampo

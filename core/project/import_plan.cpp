@@ -5,6 +5,7 @@
 #include "hits/hit.h"
 #include "project/file_piles.h"
 #include "project/folder_import.h"
+#include "project/source_search.h"
 #include "session/validate.h"
 
 #include <algorithm>
@@ -268,6 +269,7 @@ Expected<Session> sessionOf(const ImportPlan& plan, const Session* into) {
             session.companions.push_back({item.mic, sourceOf(item), {-6}, false});
     if (session.takes.empty())
         return fail(ErrorKind::noAudio, "Nothing is left to bring in: give at least one file a mic and a take");
+    session = fingerprinted(std::move(session));
     if (auto valid = validate(session); !valid) // sessions that could not be opened again are not begun
         return tl::unexpected(valid.error());
     return session;

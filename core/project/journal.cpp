@@ -1,6 +1,7 @@
 #include "project/journal.h"
 
 #include "base/provisional_file.h"
+#include "base/text.h"
 #include "base/whole_file.h"
 #include "project/json_fields.h"
 #include "project/project_json.h"
@@ -30,10 +31,7 @@ constexpr std::size_t mostUndone = 1000; ///< steps that later records may go ba
 const fs::path root = "/";               // files are named from there, wherever the project lies
 
 std::string sumOf(std::string_view text) {
-    std::array<char, sumDigits + 1> digits{};
-    std::snprintf(digits.data(), digits.size(), "%016llx",
-                  static_cast<unsigned long long>(XXH3_64bits(text.data(), text.size())));
-    return digits.data();
+    return hexadecimal(XXH3_64bits(text.data(), text.size()));
 }
 
 /// A line: checksum, space, record.

@@ -5,7 +5,6 @@
 
 #include <cstdint>
 #include <filesystem>
-#include <vector>
 
 namespace lampo {
 
@@ -19,10 +18,6 @@ bool isProject(const std::filesystem::path& file);
 Expected<void> saveProject(const Session& session, const std::filesystem::path& file);
 /// Does not look at the audio files. Errors: notFound, unreadable, damagedProject.
 Expected<Session> loadProject(const std::filesystem::path& file);
-
-/// Opens every file the session names and compares rate and length with what the session remembers; one sentence
-/// for each file that does not fit, empty when all do. Reads headers only.
-std::vector<Error> checkSources(const Session& session);
 
 /// A project file or a folder of one take, whichever `input` is; the first unfit source is the error.
 Expected<Session> openInput(const std::filesystem::path& input);

@@ -1,14 +1,13 @@
 #include "project/project_json.h"
 
-#include "project/by_hand_json.h"
-#include "session/validate.h"
-
+#include "base/text.h"
 #include "hits/hit.h"
 #include "project/by_hand_json.h"
 #include "project/json_fields.h"
 #include "project/mic_json.h"
 #include "project/takes_json.h"
 #include "project/timing_json.h"
+#include "session/validate.h"
 
 #include <algorithm>
 #include <array>
@@ -40,6 +39,8 @@ json fileJson(const SourceFile& source, const fs::path& folder) {
     if (source.empty())
         return out;
     out["length"] = source.length.frames;
+    if (source.content != 0)
+        out["content"] = hexadecimal(source.content);
     if (source.channel != 0)
         out["channel"] = source.channel;
     if (source.offset != FrameCount{})
@@ -134,9 +135,12 @@ fs::path found(const std::string& stored, const fs::path& folder) {
 SourceFile readFile(const json& j, const fs::path& folder) {
     if (j.is_string())
         return found(text(j), folder);
-    return {found(text(j, "file"), folder), static_cast<int>(wholeOr(j, "channel", 0, -1, 1023)),
-            FrameCount{wholeOr(j, "offset", 0, -longest, longest)},
-            FrameCount{wholeOr(j, "length", 0, 0, longest)}};
+    SourceFile source{found(text(j, "file"), folder), static_cast<int>(wholeOr(j, "channel", 0, -1, 1023)),
+                      FrameCount{wholeOr(j, "offset", 0, -longest, longest)},
+                      FrameCount{wholeOr(j, "length", 0, 0, longest)}};
+    if (j.contains("content"))
+        source.content = known(numberOfHexadecimal(text(j, "content")), "content");
+    return source;
 }
 
 Take readTake(const json& j, const fs::path& folder) {

@@ -1,5 +1,6 @@
 #include "app/window_rig.h"
 #include "project/project_file.h"
+#include "shell/shots.h"
 #include "stops/hits_panel.h"
 #include "stops/print_panel.h"
 #include "stops/proof_panel.h"
@@ -273,6 +274,11 @@ private slots:
         panel->start();
         QTRY_VERIFY_WITH_TIMEOUT(!panel->printing(), 30000);
         QVERIFY(window_->notice().contains("never written to"));
+    }
+    /// They are drawn of the demo, and may be of anything: here of six bars of one take.
+    void picturesAreDrawnOfAnyProject() {
+        takeShots(*window_, folder_ / "pictures");
+        QVERIFY(std::filesystem::exists(folder_ / "pictures" / "empty.png"));
     }
     void picturesDiffer() {
         QImage last;

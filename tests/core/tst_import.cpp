@@ -3,6 +3,7 @@
 #include "project/kit_layout.h"
 #include "project/project_file.h"
 #include "project/project_json.h"
+#include "project/source_search.h"
 #include "project/take_names.h"
 #include "session/edit.h"
 #include "support/built_kit.h"
@@ -154,7 +155,7 @@ private slots:
         write(folder / "snare.wav", 47999);
         const auto changed = checkSources(*session);
         QCOMPARE(changed.size(), std::size_t{1});
-        QVERIFY(changed[0].kind == ErrorKind::lengthDiffers);
+        QVERIFY(changed[0].kind == SourceProblem::Kind::otherLength);
     }
     void whatIsNotReadIsNamed() {
         const TempFolder folder;

@@ -3,6 +3,7 @@
 #include "project/folder_import.h"
 #include "project/project_file.h"
 #include "project/project_json.h"
+#include "project/source_search.h"
 #include "session/pieces.h"
 #include "support/built_kit.h"
 #include "support/temp_folder.h"

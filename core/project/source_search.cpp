@@ -1,0 +1,190 @@
+#include "project/source_search.h"
+
+#include "audio/audio_reader.h"
+#include "audio/fingerprint.h"
+#include "base/parallel.h"
+#include "base/text.h"
+#include "project/file_piles.h"
+
+#include <algorithm>
+#include <map>
+
+namespace lampo {
+namespace {
+
+namespace fs = std::filesystem;
+using Kind = SourceProblem::Kind;
+
+/// Each file once, with whose it is.
+std::vector<SourceProblem> allSources(const Session& session) {
+    std::map<fs::path, SourceProblem> sources;
+    const auto add = [&](const SourceFile& source, const std::string& role) {
+        if (!source.empty())
+            sources.try_emplace(source.file, SourceProblem{source, role, {}, {}});
+    };
+    for (const Take& take : session.takes)
+        for (std::size_t mic = 0; mic < take.files.size(); ++mic)
+            add(take.files[mic], session.mics[mic].shownName() + " of take " + take.letter);
+    for (const Companion& companion : session.companions)
+        add(companion.file, companion.name);
+    std::vector<SourceProblem> list;
+    for (auto& [file, source] : sources)
+        list.push_back(std::move(source));
+    return list;
+}
+
+/// Sets kind and error; false when all is well.
+bool isProblem(SourceProblem& source, SampleRate rate) {
+    const auto& wanted = source.wanted;
+    const auto reader = AudioReader::open(wanted, rate);
+    if (!reader) {
+        source.kind = reader.error().kind == ErrorKind::notFound ? Kind::missing : Kind::unreadable;
+        source.error = reader.error();
+        return true;
+    }
+    if (wanted.length != FrameCount{} && SourceFrame{0} + reader->info().length != wanted.end()) {
+        source.kind = Kind::otherLength;
+        source.error = {ErrorKind::lengthDiffers, quotedName(wanted.file) +
+                                                      " is no longer as long as when it was brought in: put the "
+                                                      "original file back"};
+        return true;
+    }
+    if (wanted.content == 0)
+        return false;
+    if (const auto content = fingerprintOf(wanted.file); !content || *content == wanted.content)
+        return false;
+    source.kind = Kind::otherContent;
+    source.error = {ErrorKind::contentDiffers, quotedName(wanted.file) +
+                                                   " is another recording than the one that was brought in, though "
+                                                   "of the same name and length: put the original file back"};
+    return true;
+}
+
+/// The audio files below a folder that can be looked at, sorted.
+Expected<std::vector<fs::path>> filesBelow(const fs::path& folder, const Progress& progress) {
+    std::error_code code;
+    std::vector<fs::path> files;
+    auto entries = fs::recursive_directory_iterator(folder, fs::directory_options::skip_permission_denied, code);
+    if (code)
+        return fail(ErrorKind::notFound,
+                    "The folder " + quotedName(folder) + " could not be read: " + code.message());
+    for (; entries != fs::recursive_directory_iterator() && files.size() < mostFilesLookedAt;
+         entries.increment(code)) {
+        if (progress.cancelled())
+            return fail(ErrorKind::cancelled, "Looking for files was stopped");
+        std::error_code ofEntry;
+        if (isReadAudioKind(entries->path()) && entries->is_regular_file(ofEntry))
+            files.push_back(entries->path());
+    }
+    std::sort(files.begin(), files.end());
+    return files;
+}
+
+/// A file that was looked at; what is costly to know is asked for once, and only when it matters.
+class Candidate {
+public:
+    Candidate(fs::path file, SampleRate rate) : file_(std::move(file)), rate_(rate) {}
+
+    const fs::path& file() const { return file_; }
+    FrameCount length() {
+        if (!length_) {
+            const auto reader = AudioReader::open(SourceFile(file_), rate_);
+            length_ = reader ? reader->info().length : FrameCount{-1};
+        }
+        return *length_;
+    }
+    std::uint64_t content() {
+        if (!content_)
+            content_ = fingerprintOf(file_).value_or(0);
+        return *content_;
+    }
+    bool isCalled(const SourceFile& wanted) const {
+        return lowered(file_.filename().string()) == lowered(wanted.file.filename().string());
+    }
+    bool isAsLongAs(const SourceFile& wanted) { return length() == wanted.length; }
+    bool holds(const SourceFile& wanted) {
+        return wanted.content != 0 && isAsLongAs(wanted) && content() == wanted.content;
+    }
+    FoundSource found(const SourceFile& wanted, FoundSource::By by) {
+        return {{wanted.file, file_, content(), length()}, by};
+    }
+
+private:
+    fs::path file_;
+    SampleRate rate_;
+    std::optional<FrameCount> length_;
+    std::optional<std::uint64_t> content_;
+};
+
+std::optional<FoundSource> bestFor(const SourceFile& wanted, std::vector<Candidate>& candidates) {
+    const auto first = [&](auto&& fits) { return std::find_if(candidates.begin(), candidates.end(), fits); };
+    using By = FoundSource::By;
+    if (const auto same = first([&](Candidate& c) { return c.isCalled(wanted) && c.holds(wanted); });
+        same != candidates.end())
+        return same->found(wanted, By::content);
+    const bool known = wanted.content != 0;
+    if (const auto same = first([&](Candidate& c) { return known && c.holds(wanted); }); same != candidates.end())
+        return same->found(wanted, By::content);
+    if (const auto same = first([&](Candidate& c) { return c.isCalled(wanted) && c.isAsLongAs(wanted); });
+        same != candidates.end())
+        return same->found(wanted, By::nameAndLength);
+    return std::nullopt;
+}
+
+} // namespace
+
+std::vector<SourceProblem> checkSources(const Session& session) {
+    std::vector<SourceProblem> sources = allSources(session);
+    std::vector<char> wrong(sources.size());
+    forEachIndex(
+        sources.size(), [&](std::size_t i) { wrong[i] = isProblem(sources[i], session.rate) ? 1 : 0; }, waiters);
+    std::vector<SourceProblem> problems;
+    for (std::size_t i = 0; i < sources.size(); ++i)
+        if (wrong[i] != 0)
+            problems.push_back(std::move(sources[i]));
+    return problems;
+}
+
+Session fingerprinted(Session session) {
+    std::vector<SourceFile*> unknown;
+    const auto note = [&](SourceFile& source) {
+        if (!source.empty() && source.content == 0)
+            unknown.push_back(&source);
+    };
+    for (Take& take : session.takes)
+        std::for_each(take.files.begin(), take.files.end(), note);
+    for (Companion& companion : session.companions)
+        note(companion.file);
+    forEachIndex(
+        unknown.size(), [&](std::size_t i) { unknown[i]->content = fingerprintOf(unknown[i]->file).value_or(0); },
+        waiters);
+    return session;
+}
+
+Expected<std::vector<std::optional<FoundSource>>> findSources(const std::vector<SourceProblem>& problems,
+                                                              SampleRate rate, const fs::path& folder,
+                                                              const Progress& progress) {
+    const auto files = filesBelow(folder, progress);
+    if (!files)
+        return tl::unexpected(files.error());
+    std::vector<Candidate> candidates;
+    for (const fs::path& file : *files)
+        candidates.emplace_back(file, rate);
+    std::vector<std::optional<FoundSource>> found;
+    for (const SourceProblem& problem : problems) {
+        if (progress.cancelled())
+            return fail(ErrorKind::cancelled, "Looking for files was stopped");
+        found.push_back(bestFor(problem.wanted, candidates));
+        progress.at(static_cast<double>(found.size()) / static_cast<double>(problems.size()));
+    }
+    return found;
+}
+
+Expected<FoundSource> takeInstead(const SourceProblem& problem, SampleRate rate, const fs::path& file) {
+    return AudioReader::open(SourceFile(file, problem.wanted.channel), rate).map([&](const AudioReader& reader) {
+        return FoundSource{{problem.wanted.file, file, fingerprintOf(file).value_or(0), reader.info().length},
+                           FoundSource::By::hand};
+    });
+}
+
+} // namespace lampo

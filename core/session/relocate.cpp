@@ -1,0 +1,48 @@
+#include "session/relocate.h"
+
+#include <algorithm>
+
+namespace lampo {
+namespace {
+
+bool move(SourceFile& source, const std::vector<Relocation>& relocations) {
+    const auto found = std::find_if(relocations.begin(), relocations.end(),
+                                    [&](const Relocation& r) { return r.from == source.file; });
+    if (source.empty() || found == relocations.end())
+        return false;
+    source.file = found->to;
+    source.content = found->content;
+    source.length = found->length;
+    return true;
+}
+
+/// A take ends with its longest file, and lies where most of its files do.
+void move(Take& take, const std::vector<Relocation>& relocations) {
+    bool moved = false;
+    for (SourceFile& file : take.files)
+        moved = move(file, relocations) || moved;
+    if (!moved)
+        return;
+    take.length = {};
+    for (const SourceFile& file : take.files) {
+        if (file.empty())
+            continue;
+        take.length = std::max(take.length, file.end() - SourceFrame{0});
+        take.folder = file.file.parent_path();
+    }
+}
+
+} // namespace
+
+Session relocated(const Session& session, const std::vector<Relocation>& relocations) {
+    Session result = session;
+    for (Take& take : result.takes)
+        move(take, relocations);
+    for (Companion& companion : result.companions)
+        move(companion.file, relocations);
+    for (Version& version : result.versions)
+        version.session = std::make_shared<const Session>(relocated(*version.session, relocations));
+    return result;
+}
+
+} // namespace lampo
