@@ -55,6 +55,10 @@ std::optional<Meter> meterIn(const std::string& text) {
     return beats && unit ? std::optional(Meter{*beats, *unit}) : std::nullopt;
 }
 
+CLI::Range rangeOf(const limits::Setting& setting) {
+    return CLI::Range(setting.low, setting.high);
+}
+
 std::string checkTime(const std::string& text) {
     return timeIn(text, {48000}) ? "" : "TIME is a number with s, ms or smp, as 1.5s, 20ms or 4800smp";
 }
@@ -83,7 +87,10 @@ std::string checkThreshold(const std::string& text) {
     const auto split = text.rfind('=');
     const auto level =
         split == std::string::npos ? std::nullopt : numberIn(std::string_view(text).substr(split + 1));
-    return level && -60 <= *level && *level <= 0 ? "" : "a threshold is STEM=DB, from -60 to 0 dB";
+    return level && limits::threshold.holds(*level)
+               ? ""
+               : "a threshold is STEM=DB, from " + trimmedNumber(limits::threshold.low) + " to " +
+                     trimmedNumber(limits::threshold.high) + " dB";
 }
 
 Error noSuchMic(const Session& session, const std::string& stem) {
@@ -275,21 +282,19 @@ void addOptions(CLI::App& command, Options& options) {
         ->check(checkThreshold)
         ->group("Detection");
     command.add_option("--one-hit", options.oneHit, "strokes of different drums this near are one hit, ms")
-        ->check(CLI::Range(0.0, widestCluster.value))
+        ->check(rangeOf(limits::oneHit))
         ->group("Detection");
     command.add_option("--anchor", options.anchor, "which stroke of a hit lands: rank, loudest or middle")
         ->check(CLI::IsMember(std::vector<std::string>(anchorNames.begin(), anchorNames.end())))
         ->group("Detection");
     command.add_option("--min-gap", options.shortestGap, "shortest gap between hits of one mic, ms")
-        ->check(CLI::Range(10.0, 500.0))
+        ->check(rangeOf(limits::shortestGap))
         ->group("Detection");
     command
         .add_option("--tempo-map", options.tempoMap,
                     "tempos and meters of a Standard MIDI File; song time 0 is tick 0")
         ->group("Map");
-    command.add_option("--tempo", options.tempo, "BPM")
-        ->check(CLI::Range(slowestTempo.value, fastestTempo.value))
-        ->group("Map");
+    command.add_option("--tempo", options.tempo, "BPM")->check(rangeOf(limits::tempo))->group("Map");
     command.add_option("--meter", options.meter, "N/D")->check(checkMeter)->group("Map");
     command.add_option("--origin", options.origin, "where bar 1 beat 1 lies: 1.5s, 20ms or 4800smp")
         ->check(checkTime)
@@ -297,18 +302,20 @@ void addOptions(CLI::App& command, Options& options) {
     command.add_option("--grid", options.grid, "1/4 to 1/64, with t for triplets, d for dotted, q for quintuplets")
         ->check(checkGrid)
         ->group("Timing");
-    command.add_option("--strength", options.strength, "per cent")->check(CLI::Range(0.0, 100.0))->group("Timing");
+    command.add_option("--strength", options.strength, "per cent")
+        ->check(rangeOf(limits::strength))
+        ->group("Timing");
     command.add_option("--swing", options.swing, "per cent of two steps, 50 (straight) to 75")
-        ->check(CLI::Range(50.0, 75.0))
+        ->check(rangeOf(limits::swing))
         ->group("Timing");
     command.add_option("--pocket", options.pocket, "ms around a line within which hits stay as played")
-        ->check(CLI::Range(0.0, 100.0))
+        ->check(rangeOf(limits::pocket))
         ->group("Timing");
     command.add_option("--pull", options.pull, "what a hit outside the pocket goes to: line or edge")
         ->check(CLI::IsMember({"line", "edge"}))
         ->group("Timing");
     command.add_option("--reach", options.reach, "ms; what would move farther stays as played")
-        ->check(CLI::Range(0.0, 1000.0))
+        ->check(rangeOf(limits::reach))
         ->group("Timing");
     command.add_option("--assign", options.assign, "which line a hit means: path (all hits at once) or nearest")
         ->check(CLI::IsMember({"path", "nearest"}))
@@ -325,13 +332,13 @@ void addOptions(CLI::App& command, Options& options) {
             .add_option("--feel", options.feel, "land on the feel of a file: one of ours or a MIDI file's notes")
             ->group("Timing");
     command.add_option("--feel-amount", options.feelAmount, "per cent of it")
-        ->check(CLI::Range(0.0, 100.0))
+        ->check(rangeOf(limits::feelAmount))
         ->needs(feel)
         ->group("Timing");
     command.add_option("--lead-in", options.leadIn, "ms kept before each attack")
-        ->check(CLI::Range(0.0, 50.0))
+        ->check(rangeOf(limits::leadIn))
         ->group("Seams");
-    command.add_option("--fade", options.fade, "ms")->check(CLI::Range(1.0, 50.0))->group("Seams");
+    command.add_option("--fade", options.fade, "ms")->check(rangeOf(limits::fade))->group("Seams");
     command.add_option("--fill", options.fill, "borrow or open")
         ->check(CLI::IsMember({"borrow", "open"}))
         ->group("Seams");

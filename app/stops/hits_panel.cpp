@@ -91,9 +91,10 @@ void HitsPanel::addListening() {
         const auto& mics = document_.session().mics;
         return usualThreshold(mics, mic() < mics.size() ? mics[mic()].role : Role::other).value;
     };
+    NumberSpec threshold = numberOf(tr("Threshold"), limits::threshold, 1);
+    threshold.usualNow = usual; // it depends on the drum
     addNumber(
-        form, {tr("Threshold"), tr("dB"), -60, 0, 0.5, 1, 0, 0, usual},
-        [=] { return read(&Mic::threshold, &SectionListening::threshold, usual()); },
+        form, threshold, [=] { return read(&Mic::threshold, &SectionListening::threshold, usual()); },
         [this](double value) -> Edit {
             if (!section())
                 return SetThreshold{mic(), {value}};
@@ -103,8 +104,8 @@ void HitsPanel::addListening() {
         },
         true);
     addNumber(
-        form, {tr("Shortest gap"), tr("ms"), 10, 500, 5, 0, 40},
-        [=] { return read(&Mic::shortestGap, &SectionListening::shortestGap, 40); },
+        form, numberOf(tr("Shortest gap"), limits::shortestGap),
+        [=] { return read(&Mic::shortestGap, &SectionListening::shortestGap, limits::shortestGap.usual); },
         [this](double value) -> Edit {
             if (!section())
                 return SetShortestGap{mic(), {value}};
@@ -137,8 +138,8 @@ void HitsPanel::addEmphasis() {
     const QStringList bands{tr("to 150 Hz"), tr("to 700 Hz"), tr("to 3.5 kHz"), tr("above")};
     for (int band = 0; band < bands.size(); ++band) {
         auto* weight = new QDoubleSpinBox;
-        weight->setRange(0.05, 1);
-        weight->setSingleStep(0.05);
+        weight->setRange(limits::bandWeight.low, limits::bandWeight.high);
+        weight->setSingleStep(limits::bandWeight.step);
         weight->setDecimals(2);
         weight->setButtonSymbols(QAbstractSpinBox::NoButtons);
         weight->setKeyboardTracking(false);
@@ -194,7 +195,7 @@ void HitsPanel::addFinest() {
     finest->setAccessibleName(tr("Finest note"));
     finest->setObjectName(QStringLiteral("Finest note"));
     auto* near = wholeMilliseconds(QStringLiteral("Near"), tr("How near a line"), tr(" ms near"));
-    near->setRange(1, 500);
+    near->setRange(limits::nearFinest.low, limits::nearFinest.high);
     near->setValue(Finest{}.near.value);
     auto* label = new QLabel(tr("Finest note"));
     label->setToolTip(tr("Hits away from every line of this note are not cut at"));
@@ -232,7 +233,7 @@ void HitsPanel::addClusters() {
     auto* row = new QHBoxLayout;
     auto* window =
         wholeMilliseconds(QStringLiteral("One hit within"), tr("Strokes within this time are one hit"), tr(" ms"));
-    window->setRange(0, widestCluster.value);
+    window->setRange(limits::oneHit.low, limits::oneHit.high);
     auto* anchor = new QComboBox;
     anchor->addItems({tr("highest rank lands"), tr("loudest lands"), tr("their middle lands")});
     anchor->setAccessibleName(tr("Which stroke of a hit lands"));

@@ -32,6 +32,11 @@ private:
 
 } // namespace
 
+NumberSpec numberOf(const QString& label, const limits::Setting& setting, int decimals) {
+    return {label,        QString::fromUtf8(setting.unit), setting.low, setting.high, setting.step, decimals,
+            setting.usual};
+}
+
 Panel::Panel(Document& document, const QString& title, QWidget* parent)
     : QWidget(parent), document_(document), column_(new QVBoxLayout(this)) {
     setAccessibleName(title);

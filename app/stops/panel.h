@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/limits.h"
 #include "document/document.h"
 #include "look/number.h"
 
@@ -26,6 +27,9 @@ struct NumberSpec {
     double slides = 0; ///< how far a slider goes to both sides of 0, where all would be too coarse; 0: all
     std::function<double()> usualNow{}; ///< instead of `usual`, where that depends on the session
 };
+
+/// A field for a setting.
+NumberSpec numberOf(const QString& label, const limits::Setting& setting, int decimals = 0);
 
 /// The settings of one stop: rows bound to the session. A row shows the session's value whenever that changes and
 /// turns what the user does into edits; dragging or typing in one row is one undoable step. Without a title it is a

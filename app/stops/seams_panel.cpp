@@ -7,11 +7,10 @@ namespace lampo {
 SeamsPanel::SeamsPanel(Document& document, QWidget* parent) : Panel(document, tr("Seams"), parent) {
     auto* form = addForm();
     addNumber(
-        form, {tr("Lead-in"), tr("ms"), 0, 50, 0.5, 1, 10},
-        [this] { return document_.session().seams.leadIn.value; }, [](double value) { return SetLeadIn{{value}}; },
-        true);
+        form, numberOf(tr("Lead-in"), limits::leadIn, 1), [this] { return document_.session().seams.leadIn.value; },
+        [](double value) { return SetLeadIn{{value}}; }, true);
     addNumber(
-        form, {tr("Fade"), tr("ms"), 1, 50, 0.5, 1, 6}, [this] { return document_.session().seams.fade.value; },
+        form, numberOf(tr("Fade"), limits::fade, 1), [this] { return document_.session().seams.fade.value; },
         [](double value) { return SetFade{{value}}; }, true);
     addChoice(
         form, tr("Holes"), {tr("borrow the tail before"), tr("leave open")},

@@ -14,4 +14,35 @@ inline constexpr std::size_t corrections = 100000;
 inline constexpr std::size_t versions = 1000;
 inline constexpr int lowestRate = 8000, highestRate = 384000; ///< Hz
 
+/// A number that the user sets: edits, projects, the command line and every control take it from here.
+struct Setting {
+    const char* unit; ///< as it is shown
+    double low;
+    double high;
+    double usual; ///< where nobody said otherwise
+    double step;  ///< of a control's arrow
+    /// Not so for what is no number.
+    constexpr bool holds(double value) const { return low <= value && value <= high; }
+};
+
+inline constexpr Setting threshold{"dB", -60, 0, -24, 0.5}; ///< relative to a mic's typical strong hit
+inline constexpr Setting shortestGap{"ms", 10, 500, 40, 5};
+inline constexpr Setting bandWeight{"", 0.05, 1, 1, 0.05};
+inline constexpr Setting oneHit{"ms", 0, 100, 25, 1}; ///< wider, and strokes of a fast roll would be one
+inline constexpr Setting nearFinest{"ms", 1, 500, 40, 1};
+inline constexpr Setting level{"dB", -60, 12, 0, 0.5}; ///< for listening
+inline constexpr Setting tempo{"BPM", 10, 999, 120, 1};
+inline constexpr Setting beats{"beats", 1, 32, 4, 1};
+inline constexpr Setting strength{"%", 0, 100, 100, 1};
+inline constexpr Setting swing{"%", 50, 75, 50, 1}; ///< where the second of two steps begins
+inline constexpr Setting pocket{"ms", 0, 100, 0, 1};
+inline constexpr Setting reach{"ms", 0, 1000, 50, 5};
+inline constexpr Setting reachInSteps{"steps", 0, 4, 1, 0.05};
+inline constexpr Setting feelAmount{"%", 0, 100, 100, 1};
+inline constexpr Setting companionNear{"ms", 1, 200, 40, 1};
+inline constexpr Setting ease{"%", 0, 100, 0, 1};      ///< of a phrase
+inline constexpr Setting leadIn{"ms", 0, 50, 10, 0.5}; ///< common practice, no source
+inline constexpr Setting fade{"ms", 1, 50, 6, 0.5};    ///< common practice, no source
+inline constexpr Setting borderFade{"ms", 1, 500, 6, 0.5};
+
 } // namespace lampo::limits

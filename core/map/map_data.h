@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/limits.h"
 #include "base/position.h"
 #include "base/units.h"
 
@@ -43,7 +44,7 @@ struct MapData {
     bool operator==(const MapData&) const = default;
 };
 
-inline constexpr Bpm slowestTempo{10};
-inline constexpr Bpm fastestTempo{999};
+inline constexpr Bpm slowestTempo{limits::tempo.low};
+inline constexpr Bpm fastestTempo{limits::tempo.high};
 
 } // namespace lampo

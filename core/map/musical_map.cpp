@@ -42,7 +42,7 @@ double wholesBetween(const MapData& data, InBar from, InBar to) {
 } // namespace
 
 bool isMeter(Meter meter) {
-    return 1 <= meter.beats && meter.beats <= 32 && 1 <= meter.unit && meter.unit <= 32 &&
+    return limits::beats.holds(meter.beats) && 1 <= meter.unit && meter.unit <= 32 &&
            std::has_single_bit(static_cast<unsigned>(meter.unit));
 }
 

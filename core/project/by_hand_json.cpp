@@ -22,7 +22,7 @@ Phrase readPhrase(const json& j) {
     const Phrase phrase{letter(j, "take"),
                         {whole(j, "first", -longest, longest)},
                         {whole(j, "last", -longest, longest)},
-                        number(j, "ease", 0, 100)};
+                        number(j, "ease", limits::ease)};
     if (phrase.last <= phrase.first)
         throw Damage{"a phrase ends before it begins"};
     return phrase;
@@ -80,7 +80,7 @@ json feelUseJson(const FeelUse& use) {
 }
 
 FeelUse readFeelUse(const json& j) {
-    return {text(j, "name"), number(j, "amount", 0, 100)};
+    return {text(j, "name"), number(j, "amount", limits::feelAmount)};
 }
 
 void writeByHand(const Session& session, json& out) {
@@ -115,8 +115,9 @@ void readByHand(const json& j, Session& session) {
         throw Damage{"the feel in use is not among its feels"};
     if (j.contains("land_on")) {
         const json& lines = member(j, "land_on");
-        session.towards = CompanionLines{
-            text(lines, "companion"), {number(lines, "near_ms", 1, 200)}, {number(lines, "threshold_db", -60, 0)}};
+        session.towards = CompanionLines{text(lines, "companion"),
+                                         {number(lines, "near_ms", limits::companionNear)},
+                                         {number(lines, "threshold_db", limits::threshold)}};
     }
 }
 

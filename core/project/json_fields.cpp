@@ -35,6 +35,10 @@ double number(const json& object, const char* key, double low, double high) {
     return result;
 }
 
+double number(const json& object, const char* key, const limits::Setting& setting) {
+    return number(object, key, setting.low, setting.high);
+}
+
 std::int64_t whole(const json& object, const char* key, std::int64_t low, std::int64_t high) {
     const json& value = member(object, key);
     if (!value.is_number_integer())

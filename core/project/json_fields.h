@@ -1,5 +1,7 @@
 #pragma once
 
+#include "base/limits.h"
+
 #include <nlohmann/json.hpp>
 
 #include <cstdint>
@@ -22,6 +24,7 @@ struct Damage {
 
 const json& member(const json& object, const char* key);
 double number(const json& object, const char* key, double low, double high);
+double number(const json& object, const char* key, const limits::Setting& setting);
 std::int64_t whole(const json& object, const char* key, std::int64_t low, std::int64_t high);
 /// One that may be left out.
 std::int64_t wholeOr(const json& object, const char* key, std::int64_t otherwise, std::int64_t low,

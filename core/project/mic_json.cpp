@@ -46,9 +46,9 @@ Mic readMic(const json& j) {
     mic.stem = text(j, "stem");
     mic.role = known(roleNamed(text(j, "role")), "role");
     mic.guide = truth(j, "guide");
-    mic.threshold = {number(j, "threshold_db", -60, 0)};
-    mic.shortestGap = {number(j, "shortest_gap_ms", 10, 500)};
-    mic.level = {number(j, "level_db", -60, 12)};
+    mic.threshold = {number(j, "threshold_db", limits::threshold)};
+    mic.shortestGap = {number(j, "shortest_gap_ms", limits::shortestGap)};
+    mic.level = {number(j, "level_db", limits::level)};
     mic.mute = truth(j, "mute");
     mic.solo = truth(j, "solo");
     if (j.contains("judges_bleed"))

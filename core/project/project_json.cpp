@@ -164,21 +164,23 @@ Take readTake(const json& j, const fs::path& folder) {
 }
 
 Companion readCompanion(const json& j, const fs::path& folder) {
-    return {
-        text(j, "name"), readFile(member(j, "file"), folder), {number(j, "level_db", -60, 12)}, truth(j, "mute")};
+    return {text(j, "name"),
+            readFile(member(j, "file"), folder),
+            {number(j, "level_db", limits::level)},
+            truth(j, "mute")};
 }
 
 Finest readFinest(const json& j) {
-    return {known(noteValueNamed(text(j, "value")), "value"), {number(j, "near_ms", 1, 500)}};
+    return {known(noteValueNamed(text(j, "value")), "value"), {number(j, "near_ms", limits::nearFinest)}};
 }
 
 SectionListening readListening(const json& j) {
     SectionListening listening;
     listening.mic = text(j, "mic");
     if (j.contains("threshold_db"))
-        listening.threshold = Decibels{number(j, "threshold_db", -60, 0)};
+        listening.threshold = Decibels{number(j, "threshold_db", limits::threshold)};
     if (j.contains("shortest_gap_ms"))
-        listening.shortestGap = Milliseconds{number(j, "shortest_gap_ms", 10, 500)};
+        listening.shortestGap = Milliseconds{number(j, "shortest_gap_ms", limits::shortestGap)};
     if (j.contains("judges_bleed"))
         listening.judgesBleed = truth(j, "judges_bleed");
     return listening;
@@ -244,15 +246,14 @@ MapData readMap(const json& j) {
                                            return MeterChange{static_cast<int>(whole(m, "bar", 1, 1000000)), meter};
                                        }),
                                   "meters");
-    map.tempos =
-        sortedFromBarOne(list(j, "tempos",
-                              [](const json& t) {
-                                  return TempoChange{static_cast<int>(whole(t, "bar", 1, 1000000)),
-                                                     {number(t, "bpm", slowestTempo.value, fastestTempo.value)},
-                                                     t.contains("ramp") && truth(t, "ramp"),
-                                                     t.contains("beat") ? number(t, "beat", 1, 33) : 1};
-                              }),
-                         "tempos");
+    map.tempos = sortedFromBarOne(list(j, "tempos",
+                                       [](const json& t) {
+                                           return TempoChange{static_cast<int>(whole(t, "bar", 1, 1000000)),
+                                                              {number(t, "bpm", limits::tempo)},
+                                                              t.contains("ramp") && truth(t, "ramp"),
+                                                              t.contains("beat") ? number(t, "beat", 1, 33) : 1};
+                                       }),
+                                  "tempos");
     return map;
 }
 
@@ -262,10 +263,10 @@ void readSettings(const json& j, Session& session) {
     const std::string fill = text(seams, "fill");
     if (fill != "borrow" && fill != "open")
         throw Damage{"\"fill\" is none of the known names"};
-    session.seams = {{number(seams, "lead_in_ms", 0, 50)},
-                     {number(seams, "fade_ms", 1, 50)},
+    session.seams = {{number(seams, "lead_in_ms", limits::leadIn)},
+                     {number(seams, "fade_ms", limits::fade)},
                      fill == "open" ? Fill::open : Fill::borrow};
-    session.clusters.window = {number(j, "cluster_window_ms", 0, widestCluster.value)};
+    session.clusters.window = {number(j, "cluster_window_ms", limits::oneHit)};
     if (j.contains("cluster_anchor")) {
         const auto anchor = anchorNamed(text(j, "cluster_anchor"));
         if (!anchor)

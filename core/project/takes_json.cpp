@@ -100,7 +100,7 @@ void readChoices(const json& j, Session& session) {
     });
     checkFromZero(session.comp.passages, SongFrame{0}, "comp");
     session.comp.fades = list(j, "border_fades", [](const json& f) {
-        return BorderFade{{whole(f, "at", 0, longest)}, {number(f, "ms", 1, 500)}};
+        return BorderFade{{whole(f, "at", 0, longest)}, {number(f, "ms", limits::borderFade)}};
     });
     session.form = list(j, "form", readPart);
     checkFromZero(session.form, SongFrame{0}, "form");

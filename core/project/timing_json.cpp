@@ -36,7 +36,8 @@ json reachJson(const Reach& reach) {
 }
 
 Reach readReach(const json& j) {
-    return j.contains("steps") ? Reach{number(j, "steps", 0, 4), true} : Reach{number(j, "ms", 0, 1000), false};
+    return j.contains("steps") ? Reach{number(j, "steps", limits::reachInSteps), true}
+                               : Reach{number(j, "ms", limits::reach), false};
 }
 
 Pull readPull(const json& j) {
@@ -69,11 +70,11 @@ json timingJson(const Session& session) {
 void readTiming(const json& j, Session& session) {
     TimingSettings& timing = session.timing;
     timing.grid = known(noteValueNamed(text(j, "grid")), "grid");
-    timing.strength = number(j, "strength", 0, 100);
+    timing.strength = number(j, "strength", limits::strength);
     if (j.contains("swing"))
-        timing.swing = number(j, "swing", 50, 75);
+        timing.swing = number(j, "swing", limits::swing);
     if (j.contains("pocket_ms"))
-        timing.pocket = {number(j, "pocket_ms", 0, 100)};
+        timing.pocket = {number(j, "pocket_ms", limits::pocket)};
     if (j.contains("pull"))
         timing.pull = readPull(j);
     if (j.contains("reach"))
@@ -111,11 +112,11 @@ void readSectionTiming(const json& j, Section& section) {
     if (j.contains("grid"))
         section.grid = known(noteValueNamed(text(j, "grid")), "grid");
     if (j.contains("strength"))
-        section.strength = number(j, "strength", 0, 100);
+        section.strength = number(j, "strength", limits::strength);
     if (j.contains("swing"))
-        section.swing = number(j, "swing", 50, 75);
+        section.swing = number(j, "swing", limits::swing);
     if (j.contains("pocket_ms"))
-        section.pocket = Milliseconds{number(j, "pocket_ms", 0, 100)};
+        section.pocket = Milliseconds{number(j, "pocket_ms", limits::pocket)};
     if (j.contains("pull"))
         section.pull = readPull(j);
     if (j.contains("reach"))

@@ -1,5 +1,7 @@
 #include "session/edit.h"
 
+#include "session/in_range.h"
+
 #include "base/text.h"
 #include "session/map_change.h"
 #include "session/overloaded.h"
@@ -12,17 +14,6 @@ namespace lampo {
 namespace {
 
 constexpr const char* beatsOnlyTime = "Beats of a bar are listened to as their bar is: choose its section instead";
-
-tl::unexpected<Error> outside(const std::string& what, double low, double high, const std::string& unit) {
-    return fail(ErrorKind::badValue,
-                what + " goes from " + trimmedNumber(low) + " to " + trimmedNumber(high) + " " + unit);
-}
-
-bool within(double value, double low, double high) {
-    return std::isfinite(value) && low <= value && value <= high;
-}
-
-constexpr double lightestBand = 0.05;
 
 FrameCount lengthOf(const Take& take) {
     FrameCount length{1};
@@ -41,13 +32,6 @@ bool speaksOf(const Correction& correction, char take, SourceFrame at) {
 struct Applier {
     Session next;
 
-    Expected<void> ranged(double value, double low, double high, const char* what, const char* unit,
-                          auto&& assign) {
-        if (!within(value, low, high))
-            return outside(what, low, high, unit);
-        assign();
-        return {};
-    }
     Expected<void> onMic(std::size_t mic, auto&& change) {
         if (mic >= next.mics.size())
             return fail(ErrorKind::badValue, "There is no such mic");
@@ -65,8 +49,7 @@ struct Applier {
     static Expected<void> done() { return {}; }
 
     Expected<void> operator()(const SetTempo& e) {
-        return ranged(e.bpm.value, slowestTempo.value, fastestTempo.value, "The tempo", "BPM",
-                      [&] { next.map.tempos.front().bpm = e.bpm; });
+        return inRange(e.bpm.value, limits::tempo, "The tempo").map([&] { next.map.tempos.front().bpm = e.bpm; });
     }
     Expected<void> operator()(const SetMeter& e) {
         if (!isMeter(e.meter))
@@ -89,13 +72,13 @@ struct Applier {
         return {};
     }
     Expected<void> operator()(const SetStrength& e) {
-        return ranged(e.percent, 0, 100, "The strength", "%", [&] { next.timing.strength = e.percent; });
+        return inRange(e.percent, limits::strength, "The strength").map([&] { next.timing.strength = e.percent; });
     }
     Expected<void> operator()(const SetLeadIn& e) {
-        return ranged(e.time.value, 0, 50, "The lead-in", "ms", [&] { next.seams.leadIn = e.time; });
+        return inRange(e.time.value, limits::leadIn, "The lead-in").map([&] { next.seams.leadIn = e.time; });
     }
     Expected<void> operator()(const SetFade& e) {
-        return ranged(e.time.value, 1, 50, "A fade", "ms", [&] { next.seams.fade = e.time; });
+        return inRange(e.time.value, limits::fade, "A fade").map([&] { next.seams.fade = e.time; });
     }
     Expected<void> operator()(const SetFill& e) {
         next.seams.fill = e.fill;
@@ -106,21 +89,23 @@ struct Applier {
     }
     Expected<void> operator()(const SetThreshold& e) {
         return onMic(e.mic, [&](Mic& mic) {
-            return ranged(e.level.value, -60, 0, "A threshold", "dB", [&] { mic.threshold = e.level; });
+            return inRange(e.level.value, limits::threshold, "A threshold").map([&] { mic.threshold = e.level; });
         });
     }
     Expected<void> operator()(const SetShortestGap& e) {
         return onMic(e.mic, [&](Mic& mic) {
-            return ranged(e.gap.value, 10, 500, "The shortest gap", "ms", [&] { mic.shortestGap = e.gap; });
+            return inRange(e.gap.value, limits::shortestGap, "The shortest gap").map([&] {
+                mic.shortestGap = e.gap;
+            });
         });
     }
     Expected<void> operator()(const SetBleedJudging& e) {
         return onMic(e.mic, [&](Mic& mic) { return mic.judgesBleed = e.on, done(); });
     }
     Expected<void> operator()(const SetEmphasis& e) {
-        if (e.weights && !std::all_of(e.weights->begin(), e.weights->end(),
-                                      [](double weight) { return within(weight, lightestBand, 1); }))
-            return outside("A band's weight", lightestBand, 1, "");
+        for (const double weight : e.weights.value_or(BandWeights{1, 1, 1, 1}))
+            if (auto fits = inRange(weight, limits::bandWeight, "A band's weight"); !fits)
+                return fits;
         return onMic(e.mic, [&](Mic& mic) { return mic.emphasis = e.weights, done(); });
     }
     Expected<void> operator()(const SetSectionListening& e) {
@@ -128,10 +113,13 @@ struct Applier {
             return fail(ErrorKind::badValue, "There is no such section or mic");
         if (next.sections[e.section].beats)
             return fail(ErrorKind::badValue, beatsOnlyTime);
-        if (e.listening.threshold && !within(e.listening.threshold->value, -60, 0))
-            return outside("A threshold", -60, 0, "dB");
-        if (e.listening.shortestGap && !within(e.listening.shortestGap->value, 10, 500))
-            return outside("The shortest gap", 10, 500, "ms");
+        const auto level = e.listening.threshold.value_or(Decibels{limits::threshold.usual});
+        const auto gap = e.listening.shortestGap.value_or(Milliseconds{limits::shortestGap.usual});
+        if (auto fits = inRange(level.value, limits::threshold, "A threshold").and_then([&] {
+                return inRange(gap.value, limits::shortestGap, "The shortest gap");
+            });
+            !fits)
+            return fits;
         auto& all = next.sections[e.section].listening;
         std::erase_if(all, [&](const auto& l) { return l.mic == e.listening.mic; });
         if (!e.listening.empty())
@@ -139,16 +127,16 @@ struct Applier {
         return {};
     }
     Expected<void> operator()(const SetClusters& e) {
-        return ranged(e.clusters.window.value, 0, widestCluster.value, "The time within which strokes are one hit",
-                      "ms", [&] { next.clusters = e.clusters; });
+        return inRange(e.clusters.window.value, limits::oneHit, "The time within which strokes are one hit")
+            .map([&] { next.clusters = e.clusters; });
     }
     Expected<void> operator()(const SetFinest& e) {
         if (e.section && *e.section >= next.sections.size())
             return fail(ErrorKind::badValue, "There is no such section");
         if (e.section && next.sections[*e.section].beats)
             return fail(ErrorKind::badValue, beatsOnlyTime);
-        if (e.finest && !within(e.finest->near.value, 1, 500))
-            return outside("Near a line", 1, 500, "ms");
+        if (auto fits = inRange(e.finest.value_or(Finest{}).near.value, limits::nearFinest, "Near a line"); !fits)
+            return fits;
         (e.section ? next.sections[*e.section].finest : next.finest) = e.finest;
         return {};
     }
@@ -209,7 +197,7 @@ struct Applier {
         return {};
     }
     Expected<void> operator()(const SetMicLevel& e) {
-        return ranged(e.level.value, -60, 12, "A level", "dB", [] {}).and_then([&] {
+        return inRange(e.level.value, limits::level, "A level").and_then([&] {
             return onLinked(e.mic, [&](Mic& mic) { mic.level = e.level; });
         });
     }

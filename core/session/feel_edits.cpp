@@ -1,6 +1,7 @@
 #include "session/feel_edits.h"
 
 #include "base/text.h"
+#include "session/in_range.h"
 #include "session/overloaded.h"
 
 #include <algorithm>
@@ -60,8 +61,8 @@ Expected<void> use(Session& session, const UseFeel& e) {
         return refuse("There is no such section");
     if (e.use && !e.use->straight() && !session.feelNamed(e.use->name))
         return refuse("There is no such feel");
-    if (e.use && !(0 <= e.use->amount && e.use->amount <= 100))
-        return refuse("The amount of a feel goes from 0 to 100 %");
+    if (auto fits = inRange(e.use.value_or(FeelUse{}).amount, limits::feelAmount, "The amount of a feel"); !fits)
+        return fits;
     if (e.section)
         session.sections[*e.section].feel = e.use;
     else
@@ -73,12 +74,10 @@ Expected<void> follow(Session& session, const std::optional<CompanionLines>& lin
     if (lines && std::none_of(session.companions.begin(), session.companions.end(),
                               [&](const Companion& companion) { return companion.name == lines->name; }))
         return refuse("There is no such companion");
-    if (lines && !(1 <= lines->near.value && lines->near.value <= 200))
-        return refuse("A companion's attack is near within 1 to 200 ms");
-    if (lines && !(-60 <= lines->threshold.value && lines->threshold.value <= 0))
-        return refuse("A companion's threshold goes from −60 to 0 dB");
-    session.towards = lines;
-    return {};
+    const CompanionLines asked = lines.value_or(CompanionLines{});
+    return inRange(asked.near.value, limits::companionNear, "How near a companion's attack is")
+        .and_then([&] { return inRange(asked.threshold.value, limits::threshold, "A companion's threshold"); })
+        .map([&] { session.towards = lines; });
 }
 
 } // namespace

@@ -1,6 +1,7 @@
 #include "session/hand_edits.h"
 
 #include "base/text.h"
+#include "session/in_range.h"
 #include "session/overloaded.h"
 
 #include <cmath>
@@ -17,8 +18,8 @@ Expected<void> makePhrase(Session& session, const Phrase& phrase) {
         return refuse("There is no such take");
     if (phrase.last <= phrase.first)
         return refuse("A phrase goes from one hit to a later one");
-    if (!(0 <= phrase.ease && phrase.ease <= 100))
-        return refuse("A phrase is eased by 0 to 100 %");
+    if (auto fits = inRange(phrase.ease, limits::ease, "The easing of a phrase"); !fits)
+        return fits;
     session.phrases = withPhrase(session.phrases, phrase);
     return {};
 }

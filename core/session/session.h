@@ -25,13 +25,13 @@ struct Mic {
     std::string label{}; ///< what it is called; empty: the stem
     Role role = Role::other;
     bool guide = false;
-    std::string group{};     ///< mics of one drum, or halves of one file, bear one name; empty: it stands alone
-    bool linked = false;     ///< level, mute and solo are set on all linked mics of the group
-    Decibels threshold{-24}; ///< relative to the mic's typical strong hit, −60 to 0
-    Milliseconds shortestGap{40};          ///< 10 to 500: candidates nearer than this are one
-    bool judgesBleed = true;               ///< what the other drums explain is not a hit
-    std::optional<BandWeights> emphasis{}; ///< set by hand; otherwise that of the role
-    Decibels level{0};                     ///< for listening only, −60 to +12
+    std::string group{}; ///< mics of one drum, or halves of one file, bear one name; empty: it stands alone
+    bool linked = false; ///< level, mute and solo are set on all linked mics of the group
+    Decibels threshold{limits::threshold.usual};         ///< relative to the mic's typical strong hit
+    Milliseconds shortestGap{limits::shortestGap.usual}; ///< candidates nearer than this are one
+    bool judgesBleed = true;                             ///< what the other drums explain is not a hit
+    std::optional<BandWeights> emphasis{};               ///< set by hand; otherwise that of the role
+    Decibels level{limits::level.usual};                 ///< for listening only
     bool mute = false;
     bool solo = false;
     bool operator==(const Mic&) const = default;

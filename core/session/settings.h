@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/limits.h"
 #include "base/units.h"
 #include "map/feel.h"
 #include "map/note_value.h"
@@ -19,7 +20,7 @@ enum class Pull {
 
 /// The farthest a hit may be moved; one that would go farther is left as played and flagged.
 struct Reach {
-    double value = 50;
+    double value = limits::reach.usual;
     bool inSteps = false; ///< parts of a grid step, otherwise ms
     bool operator==(const Reach&) const = default;
 };
@@ -35,9 +36,9 @@ using Goings = std::array<Going, voiceCount>;
 /// How hits are brought to the grid, for what no section sets otherwise.
 struct TimingSettings {
     NoteValue grid{1, 16};
-    double strength = 100;  ///< per cent, 0 to 100
-    double swing = 50;      ///< per cent of two steps, 50 (straight) to 75: where the second one begins
-    Milliseconds pocket{0}; ///< 0 to 100: within this of their line hits stay as played
+    double strength = limits::strength.usual;  ///< per cent
+    double swing = limits::swing.usual;        ///< per cent of two steps: where the second one begins
+    Milliseconds pocket{limits::pocket.usual}; ///< within this of their line hits stay as played
     Pull pull = Pull::toLine;
     std::optional<Reach> reach{}; ///< none: any distance
     Goings goings{};
@@ -55,20 +56,20 @@ enum class Fill {
 };
 
 struct SeamSettings {
-    Milliseconds leadIn{10}; ///< 0 to 50: kept before the earliest attack of a hit; common practice, no source
-    Milliseconds fade{6};    ///< 1 to 50; common practice, no source
+    Milliseconds leadIn{limits::leadIn.usual}; ///< kept before the earliest attack of a hit
+    Milliseconds fade{limits::fade.usual};
     Fill fill = Fill::borrow;
     bool operator==(const SeamSettings&) const = default;
 };
 
 /// How much each band of a guide counts when it is listened to for hits: below 150 Hz, 150 to 700 Hz, 700 Hz to
-/// 3.5 kHz, and above. Amplitudes, 0.05 to 1.
+/// 3.5 kHz, and above. Amplitudes, within limits::bandWeight.
 using BandWeights = std::array<double, 4>;
 
 /// Cuts that cannot matter are left out: only hits within `near` of a line of `value` count.
 struct Finest {
     NoteValue value{1, 16};
-    Milliseconds near{40}; ///< 1 to 500
+    Milliseconds near{limits::nearFinest.usual};
     bool operator==(const Finest&) const = default;
 };
 
@@ -84,13 +85,10 @@ inline constexpr std::array<std::string_view, 3> anchorNames{"rank", "loudest", 
 std::string_view name(Anchor anchor);
 std::optional<Anchor> anchorNamed(std::string_view name);
 
-/// The widest window of ClusterSettings: above it, strokes of a fast roll would be one.
-inline constexpr Milliseconds widestCluster{100};
-
 struct ClusterSettings {
-    /// Strokes of different drums this near are one hit, 0 to widestCluster: hands that mean one moment are up to
+    /// Strokes of different drums this near are one hit: hands that mean one moment are up to
     /// 25 ms apart (common practice, no source).
-    Milliseconds window{25};
+    Milliseconds window{limits::oneHit.usual};
     Anchor anchor = Anchor::rank;
     bool operator==(const ClusterSettings&) const = default;
 };

@@ -3,6 +3,7 @@
 #include "base/text.h"
 #include "map/musical_map.h"
 #include "session/bars.h"
+#include "session/in_range.h"
 #include "session/overloaded.h"
 
 #include <algorithm>
@@ -60,8 +61,9 @@ Expected<void> moveBorder(Session& session, const MoveBorder& e) {
 }
 
 Expected<void> setBorderFade(Session& session, const SetBorderFade& e) {
-    if (e.fade && !(1 <= e.fade->value && e.fade->value <= 500))
-        return refuse("A border's fade goes from 1 to 500 ms");
+    const auto lasts = e.fade.value_or(Milliseconds{limits::borderFade.usual});
+    if (auto fits = inRange(lasts.value, limits::borderFade, "A border's fade"); !fits)
+        return fits;
     auto& fades = session.comp.fades;
     std::erase_if(fades, [&](const BorderFade& fade) { return fade.border == e.border; });
     if (e.fade)

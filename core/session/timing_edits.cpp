@@ -2,6 +2,7 @@
 
 #include "base/text.h"
 #include "map/place_text.h"
+#include "session/in_range.h"
 #include "session/map_change.h"
 #include "session/overloaded.h"
 
@@ -14,10 +15,6 @@ namespace {
 
 Expected<void> refuse(const char* sentence) {
     return fail(ErrorKind::badValue, sentence);
-}
-
-bool within(double value, double low, double high) {
-    return std::isfinite(value) && low <= value && value <= high;
 }
 
 /// Gives a setting to the section or to the song.
@@ -48,8 +45,9 @@ Expected<void> setGoing(Session& session, const SetGoing& e) {
 }
 
 Expected<void> setReach(Session& session, const SetReach& e) {
-    if (e.reach && !within(e.reach->value, 0, e.reach->inSteps ? 4 : 1000))
-        return refuse(e.reach->inSteps ? "The reach goes from 0 to 4 steps" : "The reach goes from 0 to 1000 ms");
+    const Reach reach = e.reach.value_or(Reach{});
+    if (auto fits = inRange(reach.value, reach.inSteps ? limits::reachInSteps : limits::reach, "The reach"); !fits)
+        return fits;
     if (!e.section)
         session.timing.reach = e.reach;
     else if (*e.section < session.sections.size())
@@ -71,8 +69,8 @@ Expected<void> setMap(Session& session, const MapData& map) {
     if (!fromBarOne(map.tempos) || !fromBarOne(map.meters))
         return refuse("A map begins at bar 1, and has one tempo and one meter at each place");
     for (const TempoChange& change : map.tempos)
-        if (!within(change.bpm.value, slowestTempo.value, fastestTempo.value))
-            return refuse("The tempo goes from 10 to 999 BPM");
+        if (auto fits = inRange(change.bpm.value, limits::tempo, "The tempo"); !fits)
+            return fits;
     for (const MeterChange& change : map.meters)
         if (!isMeter(change.meter))
             return refuse("A meter has 1 to 32 beats of 1, 2, 4, 8, 16 or 32");
@@ -109,39 +107,42 @@ Expected<void> setSections(Session& session, std::vector<Section> sections) {
 
 Expected<void> apply(const TimingEdit& edit, Session& session) {
     return std::visit(
-        Overloaded{[&](const SetSwing& e) {
-                       return e.percent && !within(*e.percent, 50, 75)
-                                  ? refuse("The swing goes from 50 to 75 %")
-                                  : set(session, e.section, e.percent, &Section::swing, &TimingSettings::swing);
-                   },
-                   [&](const SetPocket& e) {
-                       return e.pocket && !within(e.pocket->value, 0, 100)
-                                  ? refuse("The pocket goes from 0 to 100 ms")
-                                  : set(session, e.section, e.pocket, &Section::pocket, &TimingSettings::pocket);
-                   },
-                   [&](const SetPull& e) {
-                       return set(session, e.section, e.pull, &Section::pull, &TimingSettings::pull);
-                   },
-                   [&](const SetReach& e) { return setReach(session, e); },
-                   [&](const SetGoing& e) { return setGoing(session, e); },
-                   [&](const FollowGoings& e) {
-                       if (e.section >= session.sections.size())
-                           return refuse("There is no such section");
-                       session.sections[e.section].goings.reset();
-                       return Expected<void>{};
-                   },
-                   [&](const SetMap& e) { return setMap(session, e.map); },
-                   [&](const SetSections& e) { return setSections(session, e.sections); },
-                   [&](const SetAssign& e) {
-                       session.assign = e.assign;
-                       return Expected<void>{};
-                   },
-                   [&](const SetSectionStrength& e) {
-                       return e.percent && !within(*e.percent, 0, 100)
-                                  ? refuse("The strength goes from 0 to 100 %")
-                                  : set(session, std::optional(e.section), e.percent, &Section::strength,
-                                        &TimingSettings::strength);
-                   }},
+        Overloaded{
+            [&](const SetSwing& e) {
+                return inRange(e.percent.value_or(limits::swing.usual), limits::swing, "The swing").and_then([&] {
+                    return set(session, e.section, e.percent, &Section::swing, &TimingSettings::swing);
+                });
+            },
+            [&](const SetPocket& e) {
+                const auto pocket = e.pocket.value_or(Milliseconds{limits::pocket.usual});
+                return inRange(pocket.value, limits::pocket, "The pocket").and_then([&] {
+                    return set(session, e.section, e.pocket, &Section::pocket, &TimingSettings::pocket);
+                });
+            },
+            [&](const SetPull& e) {
+                return set(session, e.section, e.pull, &Section::pull, &TimingSettings::pull);
+            },
+            [&](const SetReach& e) { return setReach(session, e); },
+            [&](const SetGoing& e) { return setGoing(session, e); },
+            [&](const FollowGoings& e) {
+                if (e.section >= session.sections.size())
+                    return refuse("There is no such section");
+                session.sections[e.section].goings.reset();
+                return Expected<void>{};
+            },
+            [&](const SetMap& e) { return setMap(session, e.map); },
+            [&](const SetSections& e) { return setSections(session, e.sections); },
+            [&](const SetAssign& e) {
+                session.assign = e.assign;
+                return Expected<void>{};
+            },
+            [&](const SetSectionStrength& e) {
+                return inRange(e.percent.value_or(limits::strength.usual), limits::strength, "The strength")
+                    .and_then([&] {
+                        return set(session, std::optional(e.section), e.percent, &Section::strength,
+                                   &TimingSettings::strength);
+                    });
+            }},
         edit);
 }
 

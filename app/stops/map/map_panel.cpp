@@ -25,12 +25,14 @@ QString midiFiles() {
 MapPanel::MapPanel(Document& document, QWidget* parent) : Panel(document, tr("Map"), parent) {
     auto* form = addForm();
     addNumber(
-        form, {tr("Tempo"), tr("BPM"), slowestTempo.value, fastestTempo.value, 1, 2, 120},
+        form, numberOf(tr("Tempo"), limits::tempo, 2),
         [this] { return document_.session().map.tempos.front().bpm.value; },
         [](double value) { return SetTempo{{value}}; });
     const auto meter = [this] { return document_.session().map.meters.front().meter; };
+    NumberSpec beats = numberOf(tr("Beats in a bar"), limits::beats);
+    beats.unit.clear();
     auto* meterRow = addNumber(
-        form, {tr("Beats in a bar"), QString(), 1, 32, 1, 0, 4}, [meter] { return meter().beats; },
+        form, beats, [meter] { return meter().beats; },
         [meter](double value) {
             return SetMeter{{static_cast<int>(value), meter().unit}};
         });

@@ -36,7 +36,7 @@ void BorderPage::addFade() {
     auto* fade = new QDoubleSpinBox;
     fade->setObjectName(QStringLiteral("Border fade"));
     fade->setAccessibleName(tr("Fade of the border"));
-    fade->setRange(0, 500);
+    fade->setRange(0, limits::borderFade.high); // 0: as all seams
     fade->setDecimals(1);
     fade->setSuffix(tr(" ms"));
     fade->setSpecialValueText(tr("as all seams"));

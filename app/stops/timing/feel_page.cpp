@@ -49,7 +49,7 @@ void FeelPage::addUse() {
         document_.perform(FeelEdit{UseFeel{where_->section(), use}});
     });
     addNumber(
-        form, {tr("Amount"), tr("%"), 0, 100, 1, 0, 100}, [this] { return ruling().amount; },
+        form, numberOf(tr("Amount"), limits::feelAmount), [this] { return ruling().amount; },
         [this](double value) -> std::optional<Edit> {
             if (ruling().straight())
                 return std::nullopt;
@@ -137,11 +137,11 @@ void FeelPage::addCompanion() {
         return FeelEdit{FollowCompanion{lines}};
     };
     addNumber(
-        form, {tr("Where it is within"), tr("ms"), 1, 200, 1, 0, 40},
+        form, numberOf(tr("Where it is within"), limits::companionNear),
         [this] { return document_.session().towards.value_or(CompanionLines{}).near.value; },
         [=](double value) { return set([&](CompanionLines& lines) { lines.near = {value}; }); });
     addNumber(
-        form, {tr("Louder than"), tr("dB"), -60, 0, 1, 0, -24},
+        form, numberOf(tr("Louder than"), limits::threshold),
         [this] { return document_.session().towards.value_or(CompanionLines{}).threshold.value; },
         [=](double value) { return set([&](CompanionLines& lines) { lines.threshold = {value}; }); });
 }

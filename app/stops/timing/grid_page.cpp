@@ -41,18 +41,20 @@ void GridPage::addSettings() {
             return section() ? Edit(SetSectionGrid{*section(), grid}) : Edit(SetGrid{grid});
         });
     addNumber(
-        form, {tr("Strength"), tr("%"), 0, 100, 1, 0, 100}, [this] { return ruling().strength; },
+        form, numberOf(tr("Strength"), limits::strength), [this] { return ruling().strength; },
         [this](double value) {
             return section() ? Edit(SetSectionStrength{*section(), value}) : Edit(SetStrength{value});
         },
         true);
     addNumber(
-        form, {tr("Swing"), tr("%"), 50, 75, 1, 1, 50}, [this] { return ruling().swing; },
+        form, numberOf(tr("Swing"), limits::swing, 1), [this] { return ruling().swing; },
         [this](double value) {
             return Edit(SetSwing{section(), value});
         });
+    NumberSpec around = numberOf(tr("Pocket"), limits::pocket, 1);
+    around.unit = tr("± ms");
     auto* pocket = addNumber(
-        form, {tr("Pocket"), tr("± ms"), 0, 100, 1, 1, 0}, [this] { return ruling().pocket.value; },
+        form, around, [this] { return ruling().pocket.value; },
         [this](double value) {
             return Edit(SetPocket{section(), Milliseconds{value}});
         });
@@ -62,9 +64,11 @@ void GridPage::addSettings() {
         [this](int index) {
             return Edit(SetPull{section(), static_cast<Pull>(index)});
         });
+    NumberSpec farthest = numberOf(tr("Reach (0: any)"), limits::reach, 2);
+    farthest.unit.clear(); // a choice beside it
+    farthest.usual = 0;
     auto* reach = addNumber(
-        form, {tr("Reach (0: any)"), QString(), 0, 1000, 5, 2, 0},
-        [this] { return ruling().reach ? ruling().reach->value : 0; },
+        form, farthest, [this] { return ruling().reach ? ruling().reach->value : 0; },
         [this](double value) {
             const bool steps = ruling().reach.value_or(usualReach_).inSteps;
             return Edit(SetReach{section(), value > 0 ? std::optional(Reach{value, steps}) : std::nullopt});

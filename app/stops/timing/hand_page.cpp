@@ -125,8 +125,7 @@ void HandPage::addPhrase() {
         return index ? &document_.session().phrases[*index] : nullptr;
     };
     addNumber(
-        addForm(), {tr("Eased by"), tr("%"), 0, 100, 1, 0, 0},
-        [=, this] { return phrase() ? phrase()->ease : ease_; },
+        addForm(), numberOf(tr("Eased by"), limits::ease), [=, this] { return phrase() ? phrase()->ease : ease_; },
         [=, this](double value) -> std::optional<Edit> {
             ease_ = value;
             if (!phrase())
