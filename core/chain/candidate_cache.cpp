@@ -1,13 +1,12 @@
 #include "chain/candidate_cache.h"
 
+#include "base/limits.h"
 #include "base/whole_file.h"
-#include "session/validate.h"
 
 #include <xxhash.h>
 
 #include <algorithm>
 #include <array>
-#include <cmath>
 #include <cstring>
 #include <fstream>
 #include <string_view>
@@ -20,6 +19,12 @@ namespace {
 constexpr std::uint64_t finderVersion = 2;
 constexpr std::array<char, 8> mark{'l', 'a', 'm', 'p', 'o', 'c', '2', '\n'};
 constexpr std::uintmax_t largest = 64U << 20;
+
+constexpr float mostPower = 1e12F; ///< mean square; full scale is 1, and floating point files go above
+
+bool isLevel(double decibels) {
+    return -1000 <= decibels && decibels <= 1000; // not so for what is no number
+}
 
 struct Header {
     std::array<char, 8> mark;
@@ -35,10 +40,11 @@ struct Entry {
     BandEnergies added;
     BandEnergies before;
 
+    /// Whether the finder could have written it.
     bool sound() const {
-        const auto finite = [](float power) { return std::isfinite(power) && power >= 0; };
-        return std::isfinite(level) && std::isfinite(rise) && std::all_of(added.begin(), added.end(), finite) &&
-               std::all_of(before.begin(), before.end(), finite);
+        const auto finite = [](float power) { return 0 <= power && power <= mostPower; };
+        return isLevel(level) && isLevel(rise) && -limits::frames <= at && at <= limits::frames &&
+               std::all_of(added.begin(), added.end(), finite) && std::all_of(before.begin(), before.end(), finite);
     }
 };
 static_assert(sizeof(Header) == 40 && sizeof(Entry) == 56);
@@ -102,7 +108,7 @@ std::optional<MicAnalysis> readCandidates(const std::filesystem::path& file) {
         return std::nullopt;
     std::memcpy(&header, bytes->data(), sizeof(header));
     const std::string_view body = std::string_view(*bytes).substr(sizeof(header));
-    if (header.mark != mark || !std::isfinite(header.strong) || !isRate(header.soundRate) ||
+    if (header.mark != mark || !isLevel(header.strong) || !isRate(header.soundRate) ||
         header.count > body.size() / sizeof(Entry) || checksumOf(body) != header.checksum)
         return std::nullopt;
     MicAnalysis analysis{{}, {header.strong}, soundsAt(header.soundRate)};

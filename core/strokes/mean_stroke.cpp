@@ -74,7 +74,7 @@ struct Fit {
 class Dater {
 public:
     Dater(const MicAnalysis& mic, std::span<const std::size_t> strokes, SampleRate rate, bool soft)
-        : mic_(mic), perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())), lead_(mic.sounds.lead()) {
+        : perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())), lead_(mic.sounds.lead()) {
         for (const std::size_t stroke : strokes) {
             plain_.push_back(emphasised(mic.sounds.of(stroke), soft ? 0.0F : startEmphasis));
             sounds_.push_back(soft ? middle(mic.sounds.of(stroke))
@@ -290,7 +290,6 @@ private:
 
     MainRise riseOf(const Kind& kind) const { return {envelopeOf(kind.plain, perMs_), kind.rise}; }
 
-    const MicAnalysis& mic_;
     double perMs_;
     std::size_t lead_;
     std::vector<Sound> sounds_, plain_; ///< as they are compared, and as their starts are sought

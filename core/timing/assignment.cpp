@@ -253,7 +253,7 @@ private:
 
 } // namespace
 
-std::vector<Assignment> assignLines(std::span<const Attack> hits, std::span<const TargetLine> lines,
+std::vector<Assignment> assignLines(std::span<const HitToAssign> hits, std::span<const TargetLine> lines,
                                     SampleRate rate) {
     std::vector<Assignment> result(hits.size());
     if (hits.empty() || lines.empty())
@@ -280,7 +280,7 @@ std::vector<Assignment> assignLines(std::span<const Attack> hits, std::span<cons
     return result;
 }
 
-std::vector<Assignment> nearestLines(std::span<const Attack> hits, std::span<const TargetLine> lines) {
+std::vector<Assignment> nearestLines(std::span<const HitToAssign> hits, std::span<const TargetLine> lines) {
     std::vector<Assignment> result(hits.size());
     for (std::size_t hit = 0; hit < hits.size() && !lines.empty(); ++hit) {
         if (hits[hit].sent) {

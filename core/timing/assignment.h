@@ -8,8 +8,8 @@
 
 namespace lampo {
 
-/// The attack of a hit, whose line is looked for.
-struct Attack {
+/// A hit whose line is looked for, by its attack.
+struct HitToAssign {
     SongFrame at;
     Decibels level{};                  ///< soft ones lie between lines more often
     std::optional<std::size_t> sent{}; ///< index of the line that it was sent to by hand
@@ -29,11 +29,11 @@ inline constexpr double surest = 100;
 /// and hits between lines (a flam's grace stroke, a roll finer than the grid) left to ride. `hits` ascend. Those
 /// that were sent to lines hold them, and the others keep to their side of them. Time: at most hits x 4 lines x 4
 /// lines x 8 predecessors, and far less where few hits ride.
-std::vector<Assignment> assignLines(std::span<const Attack> hits, std::span<const TargetLine> lines,
+std::vector<Assignment> assignLines(std::span<const HitToAssign> hits, std::span<const TargetLine> lines,
                                     SampleRate rate);
 
 /// Each hit on the line that is nearest to it, whatever its neighbours do: for comparison. Several hits may mean
 /// one line. Confidence as above: 0 half-way between two lines.
-std::vector<Assignment> nearestLines(std::span<const Attack> hits, std::span<const TargetLine> lines);
+std::vector<Assignment> nearestLines(std::span<const HitToAssign> hits, std::span<const TargetLine> lines);
 
 } // namespace lampo

@@ -128,7 +128,7 @@ private:
 
     /// Lines for the hits that have an attack.
     std::vector<Assignment> assign() const {
-        std::vector<Attack> attacks;
+        std::vector<HitToAssign> attacks;
         for (std::size_t i = 0; i < hits_.size(); ++i) {
             if (hits_[i].bare)
                 continue;
