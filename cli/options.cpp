@@ -242,8 +242,10 @@ Expected<Session> applied(Session session, const std::vector<Edit>& edits) {
 } // namespace
 
 void addMend(CLI::App& command, bool& mend) {
-    command.add_flag("--mend", mend,
-                     "convert files of another rate, pad shorter ones, split stereo, leave out the unreadable");
+    command.add_flag(
+        "--mend", mend,
+        "convert files of another rate, pad shorter ones, split stereo, take what lost its length with the "
+        "power, leave out the unreadable");
 }
 
 Expected<Session> openMended(const std::filesystem::path& input, bool mend) {

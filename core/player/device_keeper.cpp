@@ -17,7 +17,7 @@ DeviceKeeper::~DeviceKeeper() {
 void DeviceKeeper::keep(SampleRate rate, Clock::time_point now) {
     if (running_ == rate)
         return watch(now);
-    if (!triedAt_ || tried_ != rate || now - *triedAt_ >= patience)
+    if (!triedAt_ || tried_ != rate || now - *triedAt_ >= tryAgain)
         start(rate, now);
 }
 

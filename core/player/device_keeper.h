@@ -15,8 +15,10 @@ namespace lampo {
 class DeviceKeeper {
 public:
     using Clock = std::chrono::steady_clock;
-    /// A device that has not asked for sound for so long is lost; one that is lost is tried again after as long.
-    static constexpr Clock::duration patience = std::chrono::seconds(1);
+    /// A device that has not asked for sound for so long is lost: sound servers ask in bursts.
+    static constexpr Clock::duration patience = std::chrono::seconds(3);
+    /// One that is lost is tried again so often.
+    static constexpr Clock::duration tryAgain = std::chrono::seconds(1);
     /// While another stands in for the device that is wanted, it is looked for so often.
     static constexpr Clock::duration lookAgain = std::chrono::seconds(5);
 

@@ -93,11 +93,15 @@ bool Outlet::takesOver(std::int64_t wanted) {
     return blocks.read_available() > 0 && blocks.front().tick == tick_.load();
 }
 
-/// The block of this tick out of the current stream, or silence.
+/// The block of this tick out of the current stream, or silence. Later ones wait: a feeder that fell behind goes on
+/// where the ear will be.
 bool Outlet::popCurrent() {
-    while (current_ && current_->blocks.pop(block_))
-        if (block_.tick == tick_.load())
+    const std::int64_t wanted = tick_.load();
+    while (current_ && current_->blocks.read_available() > 0 && current_->blocks.front().tick <= wanted) {
+        current_->blocks.pop(block_);
+        if (block_.tick == wanted)
             return true;
+    }
     block_.samples.fill(0.0F);
     block_.last = false;
     return false;

@@ -4,6 +4,7 @@
 
 #include <RtAudio.h>
 
+#include <algorithm>
 #include <atomic>
 #include <cstdlib>
 #include <fcntl.h>
@@ -26,8 +27,11 @@ public:
     void clear() { set({}); }
     void set(std::string text) {
         const std::scoped_lock lock(guard_);
+        any_ = !text.empty();
         text_ = std::move(text);
     }
+    /// Takes no lock.
+    bool any() const { return any_.load(); }
     std::string text() const {
         const std::scoped_lock lock(guard_);
         return text_;
@@ -35,6 +39,7 @@ public:
 
 private:
     mutable std::mutex guard_;
+    std::atomic<bool> any_{false};
     std::string text_;
 };
 
@@ -134,9 +139,14 @@ private:
 
     static int fill(void* out, void*, unsigned frames, double, RtAudioStreamStatus status, void* self) {
         auto& device = *static_cast<SystemDevice*>(self);
+        const std::span sound(static_cast<float*>(out), 2 * std::size_t{frames});
+        if (Complaint::last().any()) { // a lost output may ask as fast as it can: the song is not to run away
+            std::fill(sound.begin(), sound.end(), 0.0F);
+            return 0;
+        }
         if ((status & RTAUDIO_OUTPUT_UNDERFLOW) != 0)
             device.underruns_.fetch_add(1);
-        device.callback_(std::span(static_cast<float*>(out), 2 * std::size_t{frames}));
+        device.callback_(sound);
         return 0;
     }
 
@@ -185,6 +195,8 @@ private:
 } // namespace
 
 std::unique_ptr<AudioDevice> defaultDevice() {
+    // PulseAudio and PipeWire would buffer two seconds, which the ear is then late by. Read when a stream is made.
+    ::setenv("PULSE_LATENCY_MSEC", "40", 0);
     const char* wish = std::getenv("LAMPO_AUDIO");
     if (wish && std::string_view(wish) == "simulated")
         return std::make_unique<SimulatedDevice>();

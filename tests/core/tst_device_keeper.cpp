@@ -34,7 +34,7 @@ private slots:
     void aDeviceThatStopsAskingIsToldAndTriedAgain() {
         Rig rig;
         pass(rig, 3s);
-        pass(rig, 900ms, false);
+        pass(rig, 2900ms, false);
         QCOMPARE(rig.keeper.trouble(), std::string());
         pass(rig, 300ms, false);
         QCOMPARE(rig.keeper.trouble(),

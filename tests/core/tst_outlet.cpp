@@ -139,6 +139,24 @@ private slots:
         QCOMPARE(outlet.at().frame, 7 * block);
         QCOMPARE(outlet.missed(), 3);
     }
+    void blocksThatAreAheadWaitForTheirTick() {
+        Outlet outlet;
+        outlet.want(1);
+        auto stream = streamOf(1, 0, 2, 0.5F);
+        Stream& fed = *stream;
+        hand(outlet, std::move(stream));
+        heard(outlet, 10); // eight are missed
+        for (std::int64_t tick = 14; tick < 20; ++tick) {
+            SoundBlock ahead; // the feeder goes on a few blocks ahead
+            ahead.tick = tick;
+            ahead.samples.fill(0.25F);
+            fed.blocks.push(ahead);
+        }
+        QCOMPARE(heard(outlet, 4).back(), 0.0F);
+        QCOMPARE(outlet.missed(), 12);
+        QCOMPARE(heard(outlet, 6).back(), 0.25F);
+        QCOMPARE(outlet.missed(), 12);
+    }
     void theEndIsNoMiss() {
         Outlet outlet;
         outlet.want(1);

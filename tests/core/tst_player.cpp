@@ -209,6 +209,21 @@ private slots:
         QTRY_COMPARE(player.trouble(), std::string());
         QCOMPARE(player.missed(), 0);
     }
+    void afterALongMissItGoesOn() {
+        const Rig rig;
+        auto owned = std::make_unique<HandDevice>();
+        HandDevice& device = *owned;
+        Player player(std::move(owned));
+        player.setProgramme(rig.programme());
+        player.play({0});
+        QTRY_VERIFY(device.pull(256).back() != 0);
+        device.pull(48000 * 3); // more at once than is ever ready
+        QVERIFY(player.missed() > 0);
+        QTRY_VERIFY(device.pull(64).back() != 0);
+        const double gain = 0.5 / std::sqrt(2.0);
+        const auto sound = device.pull(256);
+        QVERIFY(sound[0] / gain > 0.1 + 0.5 * 3 * 48000 / length); // where the song is by now
+    }
     void whatWasHeardCanBeWritten() {
         const Rig rig;
         auto device = std::make_unique<SimulatedDevice>(2, true);
