@@ -81,20 +81,34 @@ std::vector<FilePile> pilesOf(std::vector<fs::path> files, const std::string& na
     return sorted;
 }
 
+bool readsAny(const std::vector<fs::path>& files) {
+    return std::any_of(files.begin(), files.end(), isReadAudioKind);
+}
+
+/// A folder's own files, or else those of the folders in it. What is not read makes no take.
 Expected<std::vector<FilePile>> pilesIn(const fs::path& folder) {
     const auto content = contentOf(folder);
     if (!content)
         return tl::unexpected(content.error());
-    if (!content->files.empty())
+    if (readsAny(content->files))
         return pilesOf(content->files, nameOfFolder(folder));
     std::vector<FilePile> piles;
-    for (const fs::path& below : content->folders)
-        if (const auto inside = contentOf(below); inside && !inside->files.empty())
+    std::vector<fs::path> others = content->files;
+    for (const fs::path& below : content->folders) {
+        const auto inside = contentOf(below);
+        if (inside && readsAny(inside->files))
             for (FilePile& pile : pilesOf(inside->files, nameOfFolder(below)))
                 piles.push_back(std::move(pile));
-    if (piles.empty())
+        else if (inside)
+            others.insert(others.end(), inside->files.begin(), inside->files.end());
+    }
+    if (piles.empty() && others.empty())
         return fail(ErrorKind::noAudio, "The folder " + quotedName(folder) +
                                             " holds no WAV, FLAC or AIFF files: choose the folder of one take");
+    if (piles.empty())
+        piles.push_back({nameOfFolder(folder), {}});
+    for (const fs::path& other : others)
+        piles.front().files.emplace_back(other, other.stem().string());
     return piles;
 }
 

@@ -177,6 +177,22 @@ private slots:
         const auto strict = importFolder(folder.path());
         QVERIFY(!strict && strict.error().sentence.find("a.wav") != std::string::npos);
     }
+    void whatIsNotReadMakesNoTake() {
+        const TempFolder folder;
+        for (const char* file : {"first/kick.wav", "second/kick.wav"})
+            write(folder / file);
+        std::filesystem::create_directories(folder / "mixes");
+        writeBytes(folder / "rough mix.mp3", "beside the takes");
+        writeBytes(folder / "mixes" / "a.mp3", "in a folder between them");
+        const auto plan = planImport({folder.path()});
+        QVERIFY(plan.has_value());
+        QCOMPARE(takesOf(*plan), std::string("AB"));
+        QVERIFY(itemOf(*plan, "rough mix.mp3")->error && itemOf(*plan, "a.mp3")->error);
+        const TempFolder only;
+        writeBytes(only / "song.mp3", "nothing else");
+        QVERIFY(itemOf(*planImport({only.path()}), "song.mp3")->error);
+        QVERIFY(!sessionOf(*planImport({only.path()})));
+    }
     void aFileThatLostItsLengthIsOfferedAndMended() {
         const TempFolder folder;
         write(folder / "kick.wav");
