@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/limits.h"
 #include "base/units.h"
 
 #include <span>
@@ -45,17 +46,17 @@ double latenessAt(const Feel& feel, double quarters);
 
 /// Which feel bends the grid, and how much of it.
 struct FeelUse {
-    std::string name{};  ///< empty: none, lines lie where map and swing put them
-    double amount = 100; ///< per cent, 0 to 100
+    std::string name{};                       ///< empty: none, lines lie where map and swing put them
+    double amount = limits::feelAmount.usual; ///< per cent
     bool operator==(const FeelUse&) const = default;
     bool straight() const { return name.empty(); }
 };
 
 /// Lines give way to the attacks of a companion that lie near them.
 struct CompanionLines {
-    std::string name;        ///< of the companion
-    Milliseconds near{40};   ///< 1 to 200
-    Decibels threshold{-24}; ///< relative to its typical strong attack, −60 to 0
+    std::string name; ///< of the companion
+    Milliseconds near{limits::companionNear.usual};
+    Decibels threshold{limits::threshold.usual}; ///< relative to its typical strong attack
     bool operator==(const CompanionLines&) const = default;
 };
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/limits.h"
 #include "base/range.h"
 #include "base/units.h"
 
@@ -12,8 +13,8 @@ struct Phrase {
     char take = 'A';
     SourceFrame first;
     SourceFrame last;
-    double ease =
-        0; ///< per cent, 0 to 100, of the way from the kept proportions to where the hits would land alone
+    /// Per cent of the way from the kept proportions to where the hits would land alone
+    double ease = limits::ease.usual;
     bool operator==(const Phrase&) const = default;
 };
 

@@ -22,7 +22,7 @@ struct Passage {
 /// finds it again.
 struct BorderFade {
     SongFrame border;
-    Milliseconds fade; ///< 1 to 500
+    Milliseconds fade; ///< within limits::borderFade
     bool operator==(const BorderFade&) const = default;
 };
 

@@ -34,7 +34,7 @@ struct Section {
     int firstBar = 1;
     int bars = 1;
     std::optional<NoteValue> grid;
-    std::optional<double> strength; ///< per cent, 0 to 100
+    std::optional<double> strength; ///< per cent
     std::optional<Finest> finest{};
     std::vector<SectionListening> listening{}; ///< at most one for each mic
     std::optional<double> swing{};

@@ -1,6 +1,7 @@
 #include "session/validate.h"
 
 #include "base/text.h"
+#include "session/in_range.h"
 
 #include <algorithm>
 #include <set>
@@ -19,6 +20,7 @@ public:
             judgeTake(take);
         for (const Companion& companion : session.companions) {
             text(companion.name, "A companion's name");
+            setting(companion.level.value, limits::level, "A companion's level");
             judgeFile(companion.file);
         }
         frames(session.map.origin.frame, "Bar 1");
@@ -27,8 +29,7 @@ public:
         atMost(session.sections.size(), limits::changes, "sections");
         for (const Section& section : session.sections)
             judgeSection(section);
-        grid(session.timing.grid);
-        grid(session.finest.value_or(Finest{}).value);
+        judgeSettings(session);
         atMost(session.comp.passages.size(), limits::changes, "passages");
         atMost(session.form.size(), limits::changes, "parts");
         for (const std::size_t count : {session.shoves.size(), session.slips.size(), session.phrases.size()})
@@ -48,6 +49,11 @@ private:
                 fault("The mic \"" + visible(mic.stem) + "\" has a name that is not that of a file");
             if (!stems.insert(mic.stem).second)
                 fault("Two mics are called \"" + visible(mic.stem) + "\"");
+            setting(mic.threshold.value, limits::threshold, "A threshold");
+            setting(mic.shortestGap.value, limits::shortestGap, "The shortest gap");
+            setting(mic.level.value, limits::level, "A level");
+            for (const double weight : mic.emphasis.value_or(BandWeights{1, 1, 1, 1}))
+                setting(weight, limits::bandWeight, "A band's weight");
             text(mic.label, "A mic's name");
             text(mic.group, "A group's name");
         }
@@ -55,8 +61,53 @@ private:
 
     void judgeSection(const Section& section) {
         text(section.name, "A section's name");
-        grid(section.grid.value_or(NoteValue{}));
-        grid(section.finest.value_or(Finest{}).value);
+        TimingSettings own;
+        own.grid = section.grid.value_or(own.grid);
+        own.strength = section.strength.value_or(own.strength);
+        own.swing = section.swing.value_or(own.swing);
+        own.pocket = section.pocket.value_or(own.pocket);
+        own.reach = section.reach;
+        own.feel = section.feel.value_or(own.feel);
+        timing(own);
+        finest(section.finest.value_or(Finest{}));
+        const Mic usual;
+        for (const SectionListening& listening : section.listening) {
+            setting(listening.threshold.value_or(usual.threshold).value, limits::threshold, "A threshold");
+            setting(listening.shortestGap.value_or(usual.shortestGap).value, limits::shortestGap,
+                    "The shortest gap");
+        }
+    }
+
+    void judgeSettings(const Session& session) {
+        for (const TempoChange& change : session.map.tempos)
+            setting(change.bpm.value, limits::tempo, "A tempo");
+        timing(session.timing);
+        finest(session.finest.value_or(Finest{}));
+        setting(session.clusters.window.value, limits::oneHit, "The time within which strokes are one hit");
+        setting(session.seams.leadIn.value, limits::leadIn, "The lead-in");
+        setting(session.seams.fade.value, limits::fade, "A fade");
+        for (const BorderFade& border : session.comp.fades)
+            setting(border.fade.value, limits::borderFade, "A border's fade");
+        for (const Phrase& phrase : session.phrases)
+            setting(phrase.ease, limits::ease, "The easing of a phrase");
+        const CompanionLines towards = session.towards.value_or(CompanionLines{});
+        setting(towards.near.value, limits::companionNear, "How near a companion's attack is");
+        setting(towards.threshold.value, limits::threshold, "A companion's threshold");
+    }
+
+    void timing(const TimingSettings& timing) {
+        grid(timing.grid);
+        setting(timing.strength, limits::strength, "The strength");
+        setting(timing.swing, limits::swing, "The swing");
+        setting(timing.pocket.value, limits::pocket, "The pocket");
+        const Reach reach = timing.reach.value_or(Reach{});
+        setting(reach.value, reach.inSteps ? limits::reachInSteps : limits::reach, "The reach");
+        setting(timing.feel.amount, limits::feelAmount, "The amount of a feel");
+    }
+
+    void finest(const Finest& finest) {
+        grid(finest.value);
+        setting(finest.near.value, limits::nearFinest, "Near a line");
     }
 
     /// Only what has a name can be written down.
@@ -85,6 +136,10 @@ private:
             fault(std::string(what) + " is longer than " + std::to_string(limits::text) + " bytes");
         if (value.find('\0') != std::string::npos)
             fault(std::string(what) + " holds a character that is none");
+    }
+    void setting(double value, const limits::Setting& setting, const char* what) {
+        if (fault_)
+            fault_ = inRange(value, setting, what);
     }
     void frames(std::int64_t value, const std::string& what) {
         within(value, -limits::frames, limits::frames, what, "frames");

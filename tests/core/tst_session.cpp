@@ -282,6 +282,48 @@ private slots:
         QVERIFY(!validate(session));
         QVERIFY(validate(smallSession()));
     }
+    void settingsOutOfTheirRangeAreRefused() {
+        using Change = std::function<void(Session&, double)>;
+        const auto check = [](const limits::Setting& setting, const Change& set) {
+            const auto isValid = [&](double value) {
+                Session session = smallSession();
+                session.sections.resize(1);
+                set(session, value);
+                return validate(session).has_value();
+            };
+            return isValid(setting.low) && isValid(setting.high) && !isValid(setting.low - 0.001) &&
+                   !isValid(setting.high + 0.001) && !isValid(std::nan(""));
+        };
+        QVERIFY(check(limits::threshold, [](Session& s, double x) { s.mics[0].threshold = {x}; }));
+        QVERIFY(check(limits::shortestGap, [](Session& s, double x) { s.mics[0].shortestGap = {x}; }));
+        QVERIFY(check(limits::level, [](Session& s, double x) { s.mics[0].level = {x}; }));
+        QVERIFY(check(limits::bandWeight, [](Session& s, double x) {
+            s.mics[0].emphasis = BandWeights{1, 1, 1, x};
+        }));
+        QVERIFY(check(limits::tempo, [](Session& s, double x) { s.map.tempos[0].bpm = {x}; }));
+        QVERIFY(check(limits::strength, [](Session& s, double x) { s.timing.strength = x; }));
+        QVERIFY(check(limits::swing, [](Session& s, double x) { s.timing.swing = x; }));
+        QVERIFY(check(limits::pocket, [](Session& s, double x) { s.timing.pocket = {x}; }));
+        QVERIFY(check(limits::reach, [](Session& s, double x) { s.timing.reach = Reach{x, false}; }));
+        QVERIFY(check(limits::reachInSteps, [](Session& s, double x) { s.timing.reach = Reach{x, true}; }));
+        QVERIFY(check(limits::feelAmount, [](Session& s, double x) { s.timing.feel.amount = x; }));
+        QVERIFY(check(limits::nearFinest, [](Session& s, double x) { s.finest = Finest{{1, 16}, {x}}; }));
+        QVERIFY(check(limits::oneHit, [](Session& s, double x) { s.clusters.window = {x}; }));
+        QVERIFY(check(limits::leadIn, [](Session& s, double x) { s.seams.leadIn = {x}; }));
+        QVERIFY(check(limits::fade, [](Session& s, double x) { s.seams.fade = {x}; }));
+        QVERIFY(check(limits::borderFade, [](Session& s, double x) { s.comp.fades = {{{0}, {x}}}; }));
+        QVERIFY(check(limits::ease, [](Session& s, double x) { s.phrases = {{'A', {0}, {10}, x}}; }));
+        QVERIFY(check(limits::companionNear, [](Session& s, double x) { s.towards = {{"bass", {x}}}; }));
+        QVERIFY(check(limits::strength, [](Session& s, double x) { s.sections[0].strength = x; }));
+        QVERIFY(check(limits::swing, [](Session& s, double x) { s.sections[0].swing = x; }));
+        QVERIFY(check(limits::pocket, [](Session& s, double x) { s.sections[0].pocket = Milliseconds{x}; }));
+        QVERIFY(check(limits::threshold, [](Session& s, double x) {
+            s.sections[0].listening = {{s.mics[0].stem, Decibels{x}, {}, {}}};
+        }));
+        QVERIFY(check(limits::shortestGap, [](Session& s, double x) {
+            s.sections[0].listening = {{s.mics[0].stem, {}, Milliseconds{x}, {}}};
+        }));
+    }
     void aCorrectionReplacesTheOneBefore() {
         Session session = smallSession();
         session = *edited(session, Correct{{Correction::Kind::pin, 'A', {10000}, {}, Voice::kick}});
