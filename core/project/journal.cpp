@@ -100,7 +100,7 @@ struct TextHistory {
             throw jsonfields::Damage{"it keeps other steps than there are"};
         steps.resize(keep - forgotten);
         for (const json& step : record.at("steps"))
-            steps.emplace_back(jsonfields::text(step, "label"),
+            steps.emplace_back(jsonfields::anyText(jsonfields::member(step, "label"), "label"),
                                changed(steps.empty() ? base : steps.back().second, step));
         const auto all = record.at("done").get<std::size_t>();
         done = std::min(all - std::min(all, forgotten), steps.size());

@@ -53,20 +53,18 @@ bool truth(const json& object, const char* key) {
     return value.get<bool>();
 }
 
-std::string text(const json& value) {
+std::string anyText(const json& value, const char* what) {
     auto bytes = value.is_string() ? bytesOfUtf8(value.get_ref<const std::string&>()) : std::nullopt;
-    if (!bytes || bytes->size() > limits::text)
-        throw Damage{"a name is not a text"};
+    if (!bytes)
+        throw Damage{std::string("\"") + what + "\" is not a text"};
     return *bytes;
 }
 
 std::string text(const json& object, const char* key) {
-    const json& value = member(object, key);
-    try {
-        return text(value);
-    } catch (const Damage&) {
+    std::string value = anyText(member(object, key), key);
+    if (value.size() > limits::text)
         throw Damage{std::string("\"") + key + "\" is not a text"};
-    }
+    return value;
 }
 
 char letter(const json& object, const char* key) {

@@ -32,7 +32,8 @@ std::int64_t wholeOr(const json& object, const char* key, std::int64_t otherwise
 bool truth(const json& object, const char* key);
 /// At most limits::text bytes; as they were, also where they are no UTF-8 (see written()).
 std::string text(const json& object, const char* key);
-std::string text(const json& value);
+/// Of any length; `what` names it where it is none.
+std::string anyText(const json& value, const char* what);
 /// A to Z.
 char letter(const json& object, const char* key);
 

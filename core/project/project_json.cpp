@@ -134,7 +134,7 @@ fs::path found(const std::string& stored, const fs::path& folder) {
 /// A bare name is what a project without channels and offsets holds.
 SourceFile readFile(const json& j, const fs::path& folder) {
     if (j.is_string())
-        return found(text(j), folder);
+        return found(anyText(j, "file"), folder);
     SourceFile source{found(text(j, "file"), folder), static_cast<int>(wholeOr(j, "channel", 0, -1, 1023)),
                       FrameCount{wholeOr(j, "offset", 0, -longest, longest)},
                       FrameCount{wholeOr(j, "length", 0, 0, longest)}};

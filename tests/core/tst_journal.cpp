@@ -103,6 +103,23 @@ private slots:
         QVERIFY(last->history.steps.back()->after == all.steps.back()->after);
         QVERIFY(!last->history.saved);
     }
+    /// As those that name a mic of the longest name there can be.
+    void stepsWithLongNamesComeBack() {
+        const TempFolder folder;
+        const auto file = folder / "a.journal";
+        const Session base = song();
+        HistoryState one = history(base, 1, 3);
+        HistoryStep step = *one.steps[0];
+        step.label.assign(limits::text + 20, 'x');
+        one.steps[0] = std::make_shared<const HistoryStep>(step);
+        {
+            auto journal = Journal::begin(file, {}, base);
+            QVERIFY(journal->write(one).has_value());
+        }
+        const auto read = readJournal(file);
+        QVERIFY2(read.has_value(), read ? "" : read.error().sentence.c_str());
+        verifySame(read->history, one);
+    }
     /// Torn anywhere: what was synced before is there, in order, and nothing else.
     void whatIsTornOffIsMissing() {
         const TempFolder folder;
