@@ -86,9 +86,9 @@ Document::~Document() {
 }
 
 ProtectedFiles Document::protectedFiles() const {
-    ProtectedFiles kept = recordingFiles(session_);
-    kept.add(file_, "the project");
-    return kept;
+    ProtectedFiles files = recordingFiles(session_);
+    files.add(file_, "the project");
+    return files;
 }
 
 WaveSource* Document::wave(const SourceFile& source) {
@@ -198,8 +198,8 @@ Expected<void> Document::open(const std::filesystem::path& input) {
     return {};
 }
 
-void Document::checkSources() {
-    sourceProblems_ = lampo::checkSources(session_);
+void Document::recheckSources() {
+    sourceProblems_ = checkSources(session_);
 }
 
 void Document::adopt(const Session& session) {
@@ -221,7 +221,7 @@ void Document::restart(const Session& session, const std::filesystem::path& file
     file_ = file;
     onDisk_ = file.empty() ? std::string() : hashOf(file);
     neverSaved_ = file.empty();
-    sourceProblems_ = lampo::checkSources(session);
+    sourceProblems_ = checkSources(session);
     history_.clear();
     for (const Version& version : session.versions) // prints that were killed while their files were named
         if (!version.print.empty())

@@ -62,9 +62,9 @@ public:
     /// What is not saved is given up on purpose.
     void giveUp() { journal_.end(); }
     /// Files of the recording that were not what they are known as when they were looked at last: at opening, and
-    /// by checkSources().
+    /// by recheckSources().
     const std::vector<SourceProblem>& sourceProblems() const { return sourceProblems_; }
-    void checkSources();
+    void recheckSources();
     /// Stops long work and waits for it.
     void close();
 

@@ -10,7 +10,7 @@
 namespace lampo {
 namespace {
 
-enum Column { fileColumn, roleColumn, wrongColumn, insteadColumn };
+enum Column { fileColumn, micColumn, wrongColumn, insteadColumn };
 
 QString text(const std::filesystem::path& path) {
     return QString::fromStdString(path.string());
@@ -54,7 +54,7 @@ SourcesDialog::SourcesDialog(Document& document, QWidget* parent)
     setWindowTitle(tr("Files of the recording"));
     setObjectName(QStringLiteral("Files of the recording"));
     resize(920, 420);
-    list_->setHeaderLabels({tr("file"), tr("whose"), tr("what is wrong"), tr("instead")});
+    list_->setHeaderLabels({tr("file"), tr("mic"), tr("what is wrong"), tr("instead")});
     list_->setAccessibleName(tr("Files that are not as they were"));
     list_->setRootIsDecorated(false);
     list_->setUniformRowHeights(true);
@@ -63,7 +63,7 @@ SourcesDialog::SourcesDialog(Document& document, QWidget* parent)
     column->addWidget(words_);
     column->addWidget(list_, 1);
     buildButtons();
-    document_.checkSources();
+    document_.recheckSources();
     refresh();
 }
 
@@ -95,13 +95,13 @@ void SourcesDialog::refresh() {
         auto* item = new QTreeWidgetItem(list_);
         item->setText(fileColumn, text(problems[i].wanted.file.filename()));
         item->setToolTip(fileColumn, text(problems[i].wanted.file));
-        item->setText(roleColumn, QString::fromStdString(problems[i].role));
+        item->setText(micColumn, QString::fromStdString(problems[i].mic));
         item->setText(wrongColumn, wordsFor(problems[i].kind));
         item->setToolTip(wrongColumn, QString::fromStdString(problems[i].error.sentence));
         item->setText(insteadColumn, wordsFor(found_[i]));
         item->setToolTip(insteadColumn, wordsFor(found_[i]));
     }
-    for (const int column : {fileColumn, roleColumn, wrongColumn})
+    for (const int column : {fileColumn, micColumn, wrongColumn})
         list_->resizeColumnToContents(column);
     if (!problems.empty())
         list_->setCurrentItem(list_->topLevelItem(0));
@@ -197,7 +197,7 @@ void SourcesDialog::use() {
     const auto session = std::make_shared<const Session>(relocated(document_.session(), relocations));
     if (!document_.perform(BringIn{session, tr("Files found again").toStdString()}))
         return;
-    document_.checkSources();
+    document_.recheckSources();
     found_.clear();
     refresh();
     if (document_.sourceProblems().empty())

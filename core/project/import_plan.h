@@ -48,7 +48,8 @@ struct ImportPlan {
 /// unreadable, noAudio, badValue (more mics or takes than there can be).
 Expected<ImportPlan> planImport(const std::vector<std::filesystem::path>& inputs, const Session* into = nullptr);
 
-/// The session that the plan makes, or what it makes of `into`. Errors: noAudio (nothing is left to bring in).
+/// The session that the plan makes, or what it makes of `into`; reads a little of each file for its fingerprint.
+/// Errors: noAudio (nothing is left to bring in).
 Expected<Session> sessionOf(const ImportPlan& plan, const Session* into = nullptr);
 
 /// "snare_take 2" is the snare in take 2. The take is empty when the name does not speak of one.

@@ -4,7 +4,7 @@
 #include "audio/fingerprint.h"
 #include "base/parallel.h"
 #include "base/text.h"
-#include "project/file_piles.h"
+#include "project/take_files.h"
 
 #include <algorithm>
 #include <map>
@@ -15,16 +15,16 @@ namespace {
 namespace fs = std::filesystem;
 using Kind = SourceProblem::Kind;
 
-/// Each file once, with whose it is.
+/// Each file once.
 std::vector<SourceProblem> allSources(const Session& session) {
     std::map<fs::path, SourceProblem> sources;
-    const auto add = [&](const SourceFile& source, const std::string& role) {
+    const auto add = [&](const SourceFile& source, const std::string& mic) {
         if (!source.empty())
-            sources.try_emplace(source.file, SourceProblem{source, role, {}, {}});
+            sources.try_emplace(source.file, SourceProblem{source, mic, {}, {}});
     };
     for (const Take& take : session.takes)
-        for (std::size_t mic = 0; mic < take.files.size(); ++mic)
-            add(take.files[mic], session.mics[mic].shownName() + " of take " + take.letter);
+        for (std::size_t m = 0; m < take.files.size(); ++m)
+            add(take.files[m], session.mics[m].shownName() + " of take " + take.letter);
     for (const Companion& companion : session.companions)
         add(companion.file, companion.name);
     std::vector<SourceProblem> list;
@@ -81,9 +81,9 @@ Expected<std::vector<fs::path>> filesBelow(const fs::path& folder, const Progres
 }
 
 /// A file that was looked at; what is costly to know is asked for once, and only when it matters.
-class Candidate {
+class LookedAtFile {
 public:
-    Candidate(fs::path file, SampleRate rate) : file_(std::move(file)), rate_(rate) {}
+    LookedAtFile(fs::path file, SampleRate rate) : file_(std::move(file)), rate_(rate) {}
 
     const fs::path& file() const { return file_; }
     FrameCount length() {
@@ -116,19 +116,23 @@ private:
     std::optional<std::uint64_t> content_;
 };
 
-std::optional<FoundSource> bestFor(const SourceFile& wanted, std::vector<Candidate>& candidates) {
-    const auto first = [&](auto&& fits) { return std::find_if(candidates.begin(), candidates.end(), fits); };
+/// Nothing, also when it was stopped on the way.
+std::optional<FoundSource> bestFor(const SourceFile& wanted, std::vector<LookedAtFile>& files,
+                                   const Progress& progress) {
+    const auto first = [&](FoundSource::By by, auto&& fits) -> std::optional<FoundSource> {
+        const auto found = std::find_if(files.begin(), files.end(),
+                                        [&](LookedAtFile& file) { return progress.cancelled() || fits(file); });
+        return found == files.end() || progress.cancelled() ? std::nullopt
+                                                            : std::optional(found->found(wanted, by));
+    };
     using By = FoundSource::By;
-    if (const auto same = first([&](Candidate& c) { return c.isCalled(wanted) && c.holds(wanted); });
-        same != candidates.end())
-        return same->found(wanted, By::content);
-    const bool known = wanted.content != 0;
-    if (const auto same = first([&](Candidate& c) { return known && c.holds(wanted); }); same != candidates.end())
-        return same->found(wanted, By::content);
-    if (const auto same = first([&](Candidate& c) { return c.isCalled(wanted) && c.isAsLongAs(wanted); });
-        same != candidates.end())
-        return same->found(wanted, By::nameAndLength);
-    return std::nullopt;
+    auto best = first(By::content, [&](LookedAtFile& f) { return f.isCalled(wanted) && f.holds(wanted); });
+    if (!best && wanted.content != 0)
+        best = first(By::content, [&](LookedAtFile& f) { return f.holds(wanted); });
+    if (!best)
+        best =
+            first(By::nameAndLength, [&](LookedAtFile& f) { return f.isCalled(wanted) && f.isAsLongAs(wanted); });
+    return best;
 }
 
 } // namespace
@@ -137,7 +141,7 @@ std::vector<SourceProblem> checkSources(const Session& session) {
     std::vector<SourceProblem> sources = allSources(session);
     std::vector<char> wrong(sources.size());
     forEachIndex(
-        sources.size(), [&](std::size_t i) { wrong[i] = isProblem(sources[i], session.rate) ? 1 : 0; }, waiters);
+        sources.size(), [&](std::size_t i) { wrong[i] = isProblem(sources[i], session.rate) ? 1 : 0; }, ioThreads);
     std::vector<SourceProblem> problems;
     for (std::size_t i = 0; i < sources.size(); ++i)
         if (wrong[i] != 0)
@@ -157,7 +161,7 @@ Session fingerprinted(Session session) {
         note(companion.file);
     forEachIndex(
         unknown.size(), [&](std::size_t i) { unknown[i]->content = fingerprintOf(unknown[i]->file).value_or(0); },
-        waiters);
+        ioThreads);
     return session;
 }
 
@@ -167,14 +171,14 @@ Expected<std::vector<std::optional<FoundSource>>> findSources(const std::vector<
     const auto files = filesBelow(folder, progress);
     if (!files)
         return tl::unexpected(files.error());
-    std::vector<Candidate> candidates;
+    std::vector<LookedAtFile> lookedAt;
     for (const fs::path& file : *files)
-        candidates.emplace_back(file, rate);
+        lookedAt.emplace_back(file, rate);
     std::vector<std::optional<FoundSource>> found;
     for (const SourceProblem& problem : problems) {
+        found.push_back(bestFor(problem.wanted, lookedAt, progress));
         if (progress.cancelled())
             return fail(ErrorKind::cancelled, "Looking for files was stopped");
-        found.push_back(bestFor(problem.wanted, candidates));
         progress.at(static_cast<double>(found.size()) / static_cast<double>(problems.size()));
     }
     return found;

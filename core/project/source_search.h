@@ -17,7 +17,7 @@ struct SourceProblem {
     enum class Kind { missing, unreadable, otherLength, otherContent };
 
     SourceFile wanted;
-    std::string role; ///< whose file it is: "snare_top of take B"
+    std::string mic; ///< or companion: "snare_top of take B"
     Kind kind = Kind::missing;
     Error error; ///< with the file's name
 };
@@ -26,8 +26,8 @@ struct SourceProblem {
 /// and (where that was remembered) of the same content as when it was brought in. Empty when all are.
 std::vector<SourceProblem> checkSources(const Session& session);
 
-/// The session with the fingerprints of files that it does not know one of, as it is when they were brought in by
-/// an older version.
+/// The session with a fingerprint for each file that has none yet: files that are being brought in, and those of
+/// projects from before there were fingerprints. Reads a little of each file.
 Session fingerprinted(Session session);
 
 /// What would take a problem's place.
@@ -36,9 +36,9 @@ struct FoundSource {
     enum class By { content, nameAndLength, hand } by = By::hand;
 };
 
-/// Looks for each of `problems` below `folder`: first for the same content under the same name, then for the same
-/// name and length, then for the same content under any name. One answer for each problem, none where there is
-/// nothing. Looks at no more than mostFilesLookedAt audio files. Errors: notFound (the folder), cancelled.
+/// Looks for each of `problems` below `folder`: first for the same content under the same name, then under any
+/// name, then for the same name and length. One answer for each problem, none where there is nothing. Looks at no
+/// more than mostFilesLookedAt audio files. Errors: notFound (the folder), cancelled.
 Expected<std::vector<std::optional<FoundSource>>> findSources(const std::vector<SourceProblem>& problems,
                                                               SampleRate rate, const std::filesystem::path& folder,
                                                               const Progress& progress);

@@ -1,6 +1,7 @@
 #include "session/relocate.h"
 
 #include <algorithm>
+#include <optional>
 
 namespace lampo {
 namespace {
@@ -16,7 +17,7 @@ bool move(SourceFile& source, const std::vector<Relocation>& relocations) {
     return true;
 }
 
-/// A take ends with its longest file, and lies where most of its files do.
+/// A take ends with its longest file. Its folder stays while any of its files lies there.
 void move(Take& take, const std::vector<Relocation>& relocations) {
     bool moved = false;
     for (SourceFile& file : take.files)
@@ -24,12 +25,15 @@ void move(Take& take, const std::vector<Relocation>& relocations) {
     if (!moved)
         return;
     take.length = {};
+    std::optional<std::filesystem::path> folder;
     for (const SourceFile& file : take.files) {
         if (file.empty())
             continue;
         take.length = std::max(take.length, file.end() - SourceFrame{0});
-        take.folder = file.file.parent_path();
+        if (!folder || file.file.parent_path() == take.folder)
+            folder = file.file.parent_path();
     }
+    take.folder = folder.value_or(take.folder);
 }
 
 } // namespace

@@ -51,7 +51,7 @@ private slots:
         writeNoise(take("snare.wav"), 2, 89999);
         const auto problems = checkSources(session_);
         QCOMPARE(problems.size(), std::size_t{3}); // sorted by path
-        QVERIFY(problems[0].kind == Kind::missing && problems[0].role == "hat of take A");
+        QVERIFY(problems[0].kind == Kind::missing && problems[0].mic == "hat of take A");
         QVERIFY(problems[1].kind == Kind::otherContent);
         QVERIFY(problems[2].kind == Kind::otherLength);
         for (const auto& problem : problems)
@@ -121,6 +121,8 @@ private slots:
         QVERIFY(checkSources(moved).empty() && checkSources(*moved.versions[0].session).empty());
         QCOMPARE(moved.takes[0].length, session_.takes[0].length);
         QCOMPARE(moved.takes[0].folder, away);
+        QCOMPARE(relocated(with, {relocations[1]}).takes[0].folder,
+                 folder_->path() / "take"); // two still lie there
     }
     void anotherLengthMakesAnotherTake() {
         writeNoise(take("kick.wav"), 1, 100000);
