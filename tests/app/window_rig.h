@@ -24,9 +24,12 @@ protected:
         buildTake(folder_ / "take", 'A', seconds, stems);
     }
     void openWindow(const char* folder = "take") {
-        QSettings().clear();
         auto device = std::make_unique<SimulatedDevice>(1, true);
         device_ = device.get();
+        openWindow(std::move(device), folder);
+    }
+    void openWindow(std::unique_ptr<AudioDevice> device, const char* folder = "take") {
+        QSettings().clear();
         window_ = std::make_unique<MainWindow>(std::move(device));
         window_->setAsking(false);
         window_->resize(1280, 800);

@@ -2,15 +2,15 @@
 //     LAMPO_FAULT=fail:7 | kill:7 | count:FILE
 // Counted are opening to write, writing, syncing, renaming, and closing what was opened to write; not the standard
 // streams.
+#include "faults/preload.h"
+
 #include <array>
 #include <atomic>
 #include <cerrno>
 #include <csignal>
-#include <cstdarg>
 #include <cstdio>
 #include <cstdlib>
 #include <cstring>
-#include <dlfcn.h>
 #include <fcntl.h>
 #include <sys/types.h>
 #include <unistd.h>
@@ -52,25 +52,9 @@ bool isWritten(int descriptor) {
            written[static_cast<std::size_t>(descriptor)];
 }
 
-template <class Function>
-Function next(const char* name) {
-    return reinterpret_cast<Function>(dlsym(RTLD_NEXT, name));
-}
-
 int failWith(int error) {
     errno = error;
     return -1;
-}
-
-int opened(const char* name, const char* path, int flags, mode_t mode) {
-    static const auto real = next<int (*)(const char*, int, ...)>(name);
-    const bool writes = (flags & O_ACCMODE) != O_RDONLY && std::strncmp(path, "/dev/", 5) != 0;
-    if (writes && strikes())
-        return failWith(EACCES);
-    const int descriptor = real(path, flags, mode);
-    if (descriptor >= 0 && descriptor < static_cast<int>(written.size()))
-        written[static_cast<std::size_t>(descriptor)] = writes;
-    return descriptor;
 }
 
 struct Report {
@@ -86,23 +70,18 @@ struct Report {
 
 } // namespace
 
+int opened(const char* name, const char* path, int flags, mode_t mode) {
+    static const auto real = next<int (*)(const char*, int, ...)>(name);
+    const bool writes = (flags & O_ACCMODE) != O_RDONLY && std::strncmp(path, "/dev/", 5) != 0;
+    if (writes && strikes())
+        return failWith(EACCES);
+    const int descriptor = real(path, flags, mode);
+    if (descriptor >= 0 && descriptor < static_cast<int>(written.size()))
+        written[static_cast<std::size_t>(descriptor)] = writes;
+    return descriptor;
+}
+
 extern "C" {
-
-int open(const char* path, int flags, ...) {
-    va_list more;
-    va_start(more, flags);
-    const auto mode = (flags & O_CREAT) != 0 ? va_arg(more, mode_t) : 0;
-    va_end(more);
-    return opened("open", path, flags, mode);
-}
-
-int open64(const char* path, int flags, ...) {
-    va_list more;
-    va_start(more, flags);
-    const auto mode = (flags & O_CREAT) != 0 ? va_arg(more, mode_t) : 0;
-    va_end(more);
-    return opened("open64", path, flags, mode);
-}
 
 ssize_t write(int descriptor, const void* bytes, size_t count) {
     static const auto real = next<ssize_t (*)(int, const void*, size_t)>("write");

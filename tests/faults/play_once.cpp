@@ -48,7 +48,7 @@ int main(int count, char** arguments) {
     auto longest = waited(player);
     const auto begin = Clock::now();
     std::this_thread::sleep_until(begin + milliseconds(1000));
-    const auto early = player.missed();
+    const auto early = player.dropouts();
     for (int jump = 0; jump < jumps; ++jump) {
         player.play({dice.upTo(static_cast<int>(session->take().length.frames * 2 / 3))});
         longest = std::max(longest, waited(player));
@@ -56,7 +56,7 @@ int main(int count, char** arguments) {
                                       milliseconds(std::llround(1000 * seconds * (jump + 1) / (jumps + 1))));
     }
     std::this_thread::sleep_until(begin + milliseconds(1000) + milliseconds(std::llround(1000 * seconds)));
-    const auto late = player.missed() - early;
+    const auto late = player.dropouts() - early;
     std::printf("%lld %lld %lld\n", static_cast<long long>(early), static_cast<long long>(late),
                 static_cast<long long>(longest.count()));
     return player.trouble().empty() && player.playing() ? 0 : 1;

@@ -3,13 +3,13 @@
 //                                100 MB a second, one read after the other
 //     LAMPO_DISK=network:12:100  the same for every read, but all at once
 //     LAMPO_DISK=stall:500:3000  no read is answered for 500 ms, beginning 3,000 ms after the first
+#include "faults/preload.h"
+
 #include <array>
 #include <atomic>
 #include <chrono>
-#include <cstdarg>
 #include <cstdio>
 #include <cstring>
-#include <dlfcn.h>
 #include <fcntl.h>
 #include <mutex>
 #include <string_view>
@@ -62,15 +62,12 @@ void wait(int descriptor, size_t bytes, off_t at) {
     lastEnd = at + static_cast<off_t>(bytes);
 }
 
-template <class Function>
-Function next(const char* name) {
-    return reinterpret_cast<Function>(dlsym(RTLD_NEXT, name));
-}
-
 bool isSlow(int descriptor) {
     return descriptor >= 0 && descriptor < static_cast<int>(slow.size()) &&
            slow[static_cast<std::size_t>(descriptor)];
 }
+
+} // namespace
 
 int opened(const char* name, const char* path, int flags, mode_t mode) {
     static const auto real = next<int (*)(const char*, int, ...)>(name);
@@ -81,25 +78,7 @@ int opened(const char* name, const char* path, int flags, mode_t mode) {
     return descriptor;
 }
 
-} // namespace
-
 extern "C" {
-
-int open(const char* path, int flags, ...) {
-    va_list more;
-    va_start(more, flags);
-    const auto mode = (flags & O_CREAT) != 0 ? va_arg(more, mode_t) : 0;
-    va_end(more);
-    return opened("open", path, flags, mode);
-}
-
-int open64(const char* path, int flags, ...) {
-    va_list more;
-    va_start(more, flags);
-    const auto mode = (flags & O_CREAT) != 0 ? va_arg(more, mode_t) : 0;
-    va_end(more);
-    return opened("open64", path, flags, mode);
-}
 
 ssize_t read(int descriptor, void* into, size_t count) {
     static const auto real = next<ssize_t (*)(int, void*, size_t)>("read");
