@@ -376,12 +376,12 @@ PrintedText reportOf(const Options& options, const Prepared& prepared) {
 }
 
 ProtectedFiles inputFiles(const Options& options) {
-    ProtectedFiles kept;
+    ProtectedFiles files;
     if (std::error_code code; std::filesystem::is_regular_file(options.input, code))
-        kept.add(options.input, "the project");
-    kept.add(options.tempoMap, "the tempo map");
-    kept.add(options.feel, "the feel");
-    return kept;
+        files.add(options.input, "the project");
+    files.add(options.tempoMap, "the tempo map");
+    files.add(options.feel, "the feel");
+    return files;
 }
 
 int finish(const Expected<void>& result) {

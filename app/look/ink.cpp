@@ -115,7 +115,7 @@ QScrollBar::add-line, QScrollBar::sub-line { width: 0px; height: 0px; }
 QProgressBar { background: PAPER; border: 1px solid RULE; text-align: center; color: TEXT; }
 QProgressBar::chunk { background: POCKET; }
 QScrollArea { border: none; }
-QLabel#lack { color: ALARM; padding: 0px 10px; }
+QLabel#interruption { color: ALARM; padding: 0px 10px; }
 )");
     QString text = style;
     text.replace("PAPER", ink.paper.name()).replace("MARGIN", ink.margin.name()).replace("TEXT", ink.text.name());

@@ -11,7 +11,7 @@
 namespace lampo {
 
 ListeningBar::ListeningBar(Document& document, const QList<QAction*>& actions, QWidget* parent)
-    : QWidget(parent), document_(document), place_(new QLabel), time_(new QLabel), lack_(new QLabel),
+    : QWidget(parent), document_(document), place_(new QLabel), time_(new QLabel), interruption_(new QLabel),
       pointer_(new QLabel), progress_(new QProgressBar), stop_(new QPushButton(tr("Stop"))) {
     setAccessibleName(tr("Listening bar"));
     auto* row = new QHBoxLayout(this);
@@ -39,12 +39,12 @@ ListeningBar::ListeningBar(Document& document, const QList<QAction*>& actions, Q
     time_->setAccessibleName(tr("Position in time"));
     row->addWidget(place_);
     row->addWidget(time_);
-    lack_->setAccessibleName(tr("What was not heard"));
-    lack_->setObjectName(QStringLiteral("lack"));
-    lack_->setToolTip(tr("The disk or the machine was not fast enough, and silence was played instead"));
-    lack_->setFont(textFont());
-    lack_->hide();
-    row->addWidget(lack_);
+    interruption_->setAccessibleName(tr("Dropouts"));
+    interruption_->setObjectName(QStringLiteral("interruption"));
+    interruption_->setToolTip(tr("The disk or the machine was not fast enough, and silence was played instead"));
+    interruption_->setFont(textFont());
+    interruption_->hide();
+    row->addWidget(interruption_);
     pointer_->setForegroundRole(QPalette::PlaceholderText);
     row->addWidget(pointer_, 1);
     progress_->setRange(0, 1000);
@@ -66,9 +66,9 @@ void ListeningBar::setPosition(ResultFrame at) {
     time_->setText(QStringLiteral("%1:%2").arg(minutes).arg(seconds - 60 * minutes, 6, 'f', 3, QLatin1Char('0')));
 }
 
-void ListeningBar::setLack(const QString& words) {
-    lack_->setText(words);
-    lack_->setVisible(!words.isEmpty());
+void ListeningBar::setInterruption(const QString& words) {
+    interruption_->setText(words);
+    interruption_->setVisible(!words.isEmpty());
 }
 
 void ListeningBar::setProgress(double fraction, const QString& what) {

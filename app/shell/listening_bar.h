@@ -21,8 +21,8 @@ public:
     void setPointer(const QString& text) { pointer_->setText(text); }
     /// Progress of long work with its name; a fraction of 1 or more hides it.
     void setProgress(double fraction, const QString& what);
-    /// What the ear has to do without, in alarm colour beside the position; empty hides it.
-    void setLack(const QString& words);
+    /// Dropouts, or that the disk is waited for, in alarm colour beside the position; empty hides it.
+    void setInterruption(const QString& words);
     void setNotice(const QString& text) { pointer_->setText(text); }
 
 signals:
@@ -32,7 +32,7 @@ private:
     Document& document_;
     QLabel* place_;
     QLabel* time_;
-    QLabel* lack_;
+    QLabel* interruption_;
     QLabel* pointer_;
     QProgressBar* progress_;
     QPushButton* stop_;

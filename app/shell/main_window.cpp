@@ -151,7 +151,7 @@ void MainWindow::connectParts() {
     connect(player_.get(), &PlayerControl::stateChanged, this,
             [this] { play_->setText(player_->playing() ? tr("Stop") : tr("Play")); });
     connect(player_.get(), &PlayerControl::troubled, this, &MainWindow::tell);
-    connect(player_.get(), &PlayerControl::lacked, bar_, &ListeningBar::setLack);
+    connect(player_.get(), &PlayerControl::interrupted, bar_, &ListeningBar::setInterruption);
     connect(proof_, &ProofPanel::placeChosen, this, [this](ResultFrame at) {
         sheet_->reveal(at);
         player_->setCursor(at);

@@ -42,8 +42,8 @@ void MainWindow::buildFileMenu() {
         actions_.add(QStringLiteral("bring-in"), tr("&Bring in takes…"), {}, [this] { bringInTakes(); }));
     menu->addAction(
         actions_.add(QStringLiteral("add-companion"), tr("Add a &companion…"), {}, [this] { addCompanion(); }));
-    menu->addAction(actions_.add(QStringLiteral("sources"), tr("F&iles of the recording…"), {},
-                                 [this] { showSources(); }));
+    menu->addAction(
+        actions_.add(QStringLiteral("sources"), tr("F&iles of the recording…"), {}, [this] { showSources(); }));
     menu->addAction(actions_.add(QStringLiteral("import-map"), tr("Map &from a MIDI file…"), {},
                                  [this] { map_->chooseImport(); }));
     menu->addAction(actions_.add(QStringLiteral("export-map"), tr("Map &to a MIDI file…"), {},

@@ -135,7 +135,7 @@ void PlayerControl::toggle() {
 }
 
 void PlayerControl::play(ResultFrame from) {
-    missed_ = missedBefore_ = player_.missed();
+    dropouts_ = dropoutsBefore_ = player_.dropouts();
     player_.play(from);
     timer_.start();
     tick();
@@ -186,7 +186,7 @@ void PlayerControl::tick() {
         emit stateChanged();
     }
     tellTrouble();
-    tellLack();
+    tellInterruption();
     if (!playing)
         timer_.stop();
 }
@@ -199,24 +199,24 @@ void PlayerControl::tellTrouble() {
     emit troubled(trouble.empty() ? tr("It plays again") : QString::fromStdString(trouble));
 }
 
-void PlayerControl::tellLack() {
+void PlayerControl::tellInterruption() {
     const Session& session = document_.session();
-    if (const std::int64_t missed = player_.missed(); missed != missed_) {
-        missed_ = missed;
-        missedInBar_ = MusicalMap(session.map, session.rate).barAt(SongFrame{player_.position().frame});
+    if (const std::int64_t dropouts = player_.dropouts(); dropouts != dropouts_) {
+        dropouts_ = dropouts;
+        lastDropoutBar_ = MusicalMap(session.map, session.rate).barAt(SongFrame{player_.position().frame});
     }
     ticksWaited_ = player_.waiting() && player_.trouble().empty() ? ticksWaited_ + 1 : 0;
     QString words;
     if (ticksWaited_ * timer_.interval() > longestQuietWait)
         words = tr("waiting for the disk");
-    else if (const std::int64_t blocks = missed_ - missedBefore_; blocks > 0)
-        words = tr("%1 ms missed, last in bar %2")
+    else if (const std::int64_t blocks = dropouts_ - dropoutsBefore_; blocks > 0)
+        words = tr("dropouts: %1 ms, last in bar %2")
                     .arg(std::llround(1000.0 * static_cast<double>(blocks * blockFrames) / session.rate.hz))
-                    .arg(missedInBar_);
-    if (words == toldLack_)
+                    .arg(lastDropoutBar_);
+    if (words == toldInterruption_)
         return;
-    toldLack_ = words;
-    emit lacked(words);
+    toldInterruption_ = words;
+    emit interrupted(words);
 }
 
 void PlayerControl::setCursor(ResultFrame at) {

@@ -56,16 +56,15 @@ signals:
     void moved(lampo::ResultFrame at, bool playing);
     void stateChanged();
     void troubled(const QString& sentence);
-    /// What the ear has to do without since play began: sound that was not there in time, or is waited for. Empty
-    /// when all is well.
-    void lacked(const QString& words);
+    /// Dropouts since play began, or that the disk is waited for, in words; empty when all is well.
+    void interrupted(const QString& words);
 
 private:
     void update();
     void tick();
     void play(ResultFrame from);
     void tellTrouble();
-    void tellLack();
+    void tellInterruption();
     /// Session and plan of what is heard instead of the edit; nothing when it is gone.
     std::shared_ptr<Programme> programmeOf(const Heard& what);
     void listenAsSet(Session& session) const;
@@ -84,10 +83,10 @@ private:
     std::pair<std::filesystem::path, Session> print_;
     bool wasPlaying_ = false;
     std::string toldTrouble_;
-    QString toldLack_;
-    std::int64_t missed_ = 0; ///< blocks, known already
-    std::int64_t missedBefore_ = 0;
-    int missedInBar_ = 0;
+    QString toldInterruption_;
+    std::int64_t dropouts_ = 0; ///< blocks, known already
+    std::int64_t dropoutsBefore_ = 0;
+    int lastDropoutBar_ = 0;
     int ticksWaited_ = 0;
     Range<ResultFrame> loop_;
     ResultFrame cursor_;

@@ -54,10 +54,6 @@ std::span<float> silenceOutside(std::int64_t& at, std::int64_t length, std::span
     return into.first(inside);
 }
 
-} // namespace
-
-namespace {
-
 /// Lets the decoder read from FileBytes, which it is given as `user`.
 struct DecoderInput {
     FileBytes bytes;

@@ -38,7 +38,7 @@ FileBytes& FileBytes::operator=(FileBytes&& other) noexcept {
     piece_ = std::move(other.piece_);
     begin_ = other.begin_;
     nextSize_ = other.nextSize_;
-    standIns_ = std::move(other.standIns_);
+    overlays_ = std::move(other.overlays_);
     return *this;
 }
 
@@ -79,15 +79,15 @@ bool FileBytes::fetch(std::int64_t at) {
     // The next piece comes from the disk while this one is used.
     const std::int64_t next = at + got;
     (void)::posix_fadvise(descriptor_, next, static_cast<off_t>(nextSize_), POSIX_FADV_WILLNEED);
-    for (const StandIn& standIn : standIns_)
-        for (std::size_t i = 0; i < standIn.bytes.size(); ++i)
-            if (const std::int64_t place = standIn.at + static_cast<std::int64_t>(i); place >= at && place < next)
-                piece_[static_cast<std::size_t>(place - at)] = standIn.bytes[i];
+    for (const Overlay& overlay : overlays_)
+        for (std::size_t i = 0; i < overlay.bytes.size(); ++i)
+            if (const std::int64_t place = overlay.at + static_cast<std::int64_t>(i); place >= at && place < next)
+                piece_[static_cast<std::size_t>(place - at)] = overlay.bytes[i];
     return true;
 }
 
-void FileBytes::standIn(std::int64_t at, std::span<const char> bytes) {
-    standIns_.push_back({at, {bytes.begin(), bytes.end()}});
+void FileBytes::overlay(std::int64_t at, std::span<const char> bytes) {
+    overlays_.push_back({at, {bytes.begin(), bytes.end()}});
     piece_.clear();
     begin_ = 0;
 }

@@ -4,7 +4,6 @@
 
 #include <cstdint>
 #include <filesystem>
-#include <optional>
 #include <span>
 #include <vector>
 
@@ -33,7 +32,7 @@ public:
     /// read.
     std::size_t read(std::int64_t at, std::span<char> into);
     /// From now on the bytes from `at` on read as these.
-    void standIn(std::int64_t at, std::span<const char> bytes);
+    void overlay(std::int64_t at, std::span<const char> bytes);
 
 private:
     FileBytes(int descriptor, std::int64_t size) : descriptor_(descriptor), size_(size) {}
@@ -44,11 +43,11 @@ private:
     std::vector<char> piece_;
     std::int64_t begin_ = 0; ///< of the piece, in the file
     std::size_t nextSize_ = shortestPiece;
-    struct StandIn {
+    struct Overlay {
         std::int64_t at = 0;
         std::vector<char> bytes;
     };
-    std::vector<StandIn> standIns_;
+    std::vector<Overlay> overlays_;
 };
 
 } // namespace lampo

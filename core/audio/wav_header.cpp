@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
+#include <optional>
 #include <string_view>
 
 namespace lampo {
@@ -69,9 +70,9 @@ WavHeader judged(FileBytes& bytes, const Chunk& data, DataSize said) {
     const auto there = static_cast<std::uint64_t>(bytes.size() - data.begin);
     header.lacksLength = said.value == 0 && there > 0 && !onlyChunksFrom(bytes, data.begin);
     if (header.lacksLength && said.bytes == 8)
-        bytes.standIn(said.at, littleEndian<8>(there));
+        bytes.overlay(said.at, littleEndian<8>(there));
     else if (header.lacksLength)
-        bytes.standIn(said.at, littleEndian<4>(std::min(there, unknownSize - 1)));
+        bytes.overlay(said.at, littleEndian<4>(std::min(there, unknownSize - 1)));
     else
         header.breaksOff = said.value != unknownSize && said.value > there;
     return header;
@@ -85,7 +86,7 @@ WavHeader readWavHeader(FileBytes& bytes) {
         return {};
     const std::string_view form(riff.data(), 4);
     if (form == "BW64")
-        bytes.standIn(0, std::string_view("RF64"));
+        bytes.overlay(0, std::string_view("RF64"));
     const bool longForm = form == "RF64" || form == "BW64";
     if (!longForm && form != "RIFF")
         return {};

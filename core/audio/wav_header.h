@@ -14,9 +14,8 @@ struct WavHeader {
     bool lacksLength = false;
 };
 
-/// Reads it, and lets `bytes` stand for what decoders understand: all up to the file's end where the length is
-/// lacking, and RF64 for its successor BW64 (ITU-R BS.2088), which differs from it in the name only as far as one
-/// channel of samples is concerned.
+/// Reads it, and overlays in `bytes` what decoders would not understand: the data's length where it is lacking, up
+/// to the file's end, and RF64 for its successor BW64 (ITU-R BS.2088), where samples and lengths lie alike.
 WavHeader readWavHeader(FileBytes& bytes);
 
 } // namespace lampo

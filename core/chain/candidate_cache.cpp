@@ -42,9 +42,10 @@ struct Entry {
 
     /// Whether the finder could have written it.
     bool sound() const {
-        const auto finite = [](float power) { return 0 <= power && power <= mostPower; };
+        const auto possible = [](float power) { return 0 <= power && power <= mostPower; };
         return isLevel(level) && isLevel(rise) && -limits::frames <= at && at <= limits::frames &&
-               std::all_of(added.begin(), added.end(), finite) && std::all_of(before.begin(), before.end(), finite);
+               std::all_of(added.begin(), added.end(), possible) &&
+               std::all_of(before.begin(), before.end(), possible);
     }
 };
 static_assert(sizeof(Header) == 40 && sizeof(Entry) == 56);

@@ -89,7 +89,7 @@ Expected<void> writeAll(const Session& session, Renderer& renderer, std::vector<
     }
     // Closing waits for the disk.
     return tryEachIndex(
-        writers.size(), [&](std::size_t mic) { return writers[mic].close(); }, waiters);
+        writers.size(), [&](std::size_t mic) { return writers[mic].close(); }, ioThreads);
 }
 
 Expected<void> addText(FileSet& set, const PrintedText& text) {

@@ -27,7 +27,7 @@ public:
     /// What went wrong since start(), so that nothing is heard any more; or empty.
     virtual std::string failure() const { return {}; }
     /// What is to be known though it runs, as that it stands in for a device that is not there; or empty.
-    virtual std::string remark() const { return {}; }
+    virtual std::string notice() const { return {}; }
     /// How often the device had nothing to play since it was made, because it was not served in time.
     virtual std::int64_t underruns() const { return 0; }
 };

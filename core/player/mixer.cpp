@@ -42,9 +42,13 @@ Mixer::Mixer(std::shared_ptr<const Programme> programme)
         gains_.push_back({static_cast<float>(gain * std::cos(angle)), static_cast<float>(gain * std::sin(angle))});
     }
     for (const Companion& companion : programme_->session.companions) {
-        auto reader = companion.mute || anySolo ? Expected<AudioReader>(fail(ErrorKind::cancelled, {}))
-                                                : AudioReader::open(companion.file, programme_->session.rate);
-        companions_.push_back(reader ? std::make_unique<WindowReader>(std::move(*reader)) : nullptr);
+        companions_.push_back(nullptr);
+        if (companion.mute || anySolo)
+            continue;
+        if (auto reader = AudioReader::open(companion.file, programme_->session.rate))
+            companions_.back() = std::make_unique<WindowReader>(std::move(*reader));
+        else
+            trouble_ = reader.error().sentence;
     }
     buffers_.resize(mics.size());
     if (const auto& emphasis = programme_->emphasis) {

@@ -30,8 +30,8 @@ public:
     explicit Mixer(std::shared_ptr<const Programme> programme);
 
     FrameCount length() const { return programme_->plan->length; }
-    /// Fills `interleaved` (stereo) from `at` on. A mic that cannot be read is silent, the
-    /// others are heard, and trouble() says why.
+    /// Fills `interleaved` (stereo) from `at` on. A mic or companion that cannot be read is silent, the others are
+    /// heard, and trouble() says why.
     void mix(ResultFrame at, std::span<float> interleaved);
     /// The first error's sentence, or empty.
     const std::string& trouble() const { return trouble_; }

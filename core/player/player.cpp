@@ -19,7 +19,7 @@ std::size_t blocksAhead(SampleRate rate) {
 } // namespace
 
 Player::Player(std::unique_ptr<AudioDevice> device)
-    : keeper_(std::move(device), [this](std::span<float> out) { outlet_.fill(out); }) {
+    : watchdog_(std::move(device), [this](std::span<float> out) { output_.fill(out); }) {
     feeder_ = std::jthread([this](const std::stop_token& stop) { feed(stop); });
 }
 
@@ -57,21 +57,21 @@ void Player::play(ResultFrame from) {
     ++run_;
     from_ = from;
     order();
-    outlet_.want(run_);
+    output_.want(run_);
 }
 
 void Player::stop() {
     const std::scoped_lock lock(guard_);
     order_.reset();
-    outlet_.want(0);
+    output_.want(0);
 }
 
 ResultFrame Player::position() const {
-    return outlet_.heardRun() == run_ ? outlet_.at() : from_;
+    return output_.heardRun() == run_ ? output_.at() : from_;
 }
 
 std::string Player::trouble() const {
-    if (auto device = keeper_.trouble(); !device.empty())
+    if (auto device = watchdog_.trouble(); !device.empty())
         return device;
     const std::scoped_lock lock(guard_);
     return trouble_;
@@ -93,7 +93,7 @@ void Player::feed(const std::stop_token& stop) {
         if (order)
             obey(*order);
         if (playing() && mixer_) {
-            keeper_.keep(obeyed_.programme->session.rate, DeviceKeeper::Clock::now());
+            watchdog_.poll(obeyed_.programme->session.rate, DeviceWatchdog::Clock::now());
             supply();
         }
     }
@@ -103,11 +103,11 @@ void Player::obey(const Order& order) {
     // Where any later tick lies in the song is known from one tick of the run, so a new stream goes on exactly
     // where the old one will be.
     if (order.run != obeyed_.run) {
-        keeper_.hurry();
+        watchdog_.retryNow();
         nextTick_ = originTick_ = 0;
         originAt_ = order.from;
     } else {
-        nextTick_ = outlet_.heardRun() == order.run ? outlet_.tick() + changeOverBlocks : originTick_;
+        nextTick_ = output_.heardRun() == order.run ? output_.tick() + changeOverBlocks : originTick_;
         if (order.loop != obeyed_.loop) {
             originAt_ = placeOf(nextTick_);
             originTick_ = nextTick_;
@@ -118,8 +118,6 @@ void Player::obey(const Order& order) {
     ended_ = false; // one block at least, so that a run always comes to its end
     unsent_ = std::make_unique<Stream>(order.run, blocksAhead(order.programme->session.rate));
     feeding_ = unsent_.get();
-    const std::scoped_lock lock(guard_);
-    trouble_.clear();
 }
 
 ResultFrame Player::placeOf(std::int64_t tick) const {
@@ -146,13 +144,13 @@ void Player::supply() {
 /// To the callback, once there is enough in it; again on the next round when too many are on their way.
 void Player::handOver() {
     if (unsent_ && (ended_ || unsent_->blocks.read_available() >= readyBlocks))
-        (void)outlet_.hand(unsent_);
+        (void)output_.push(unsent_);
 }
 
 /// What the ear has passed need not be mixed any more.
 void Player::catchUp() {
-    if (outlet_.heardRun() == obeyed_.run && nextTick_ < outlet_.tick())
-        nextTick_ = outlet_.tick() + changeOverBlocks;
+    if (output_.heardRun() == obeyed_.run && nextTick_ < output_.tick())
+        nextTick_ = output_.tick() + changeOverBlocks;
 }
 
 bool Player::mixBlock() {
@@ -165,15 +163,14 @@ bool Player::mixBlock() {
     mixer_->mix(block.at, block.samples);
     ended_ = block.last = placeOf(nextTick_).frame >= mixer_->length().frames;
     feeding_->blocks.push(block);
-    if (!mixer_->trouble().empty()) {
-        const std::scoped_lock lock(guard_);
-        trouble_ = mixer_->trouble();
-    }
+    // Not cleared before a block of the new programme says so: what lasts is not told anew at every edit.
+    const std::scoped_lock lock(guard_);
+    trouble_ = mixer_->trouble();
     return true;
 }
 
 void Player::discardReturned() {
-    while (const auto stream = outlet_.takeBack())
+    while (const auto stream = output_.popReturned())
         if (feeding_ == stream.get())
             feeding_ = nullptr;
 }

@@ -1,9 +1,9 @@
 #pragma once
 
 #include "base/range.h"
-#include "player/device_keeper.h"
+#include "player/device_watchdog.h"
 #include "player/mixer.h"
-#include "player/outlet.h"
+#include "player/realtime_output.h"
 
 #include <condition_variable>
 #include <memory>
@@ -14,7 +14,7 @@
 namespace lampo {
 
 /// Plays programmes. Three threads: the owner's (all public functions), the feeder (reads files, mixes ahead, keeps
-/// the device), and the device's callback (Outlet::fill).
+/// the device), and the device's callback (RealtimeOutput::fill).
 ///
 /// A new programme is taken up where the old one is, with a crossfade of one block and without a gap, a few blocks
 /// after it was mixed. A jump begins with its first block, as soon as that is there; until then the sound before it
@@ -24,7 +24,7 @@ public:
     explicit Player(std::unique_ptr<AudioDevice> device);
     ~Player();
 
-    std::string deviceName() const { return keeper_.name(); }
+    std::string deviceName() const { return watchdog_.name(); }
 
     /// What play() plays; while playing, the sound changes over to it at once. Null stops.
     void setProgramme(std::shared_ptr<const Programme> programme);
@@ -33,14 +33,14 @@ public:
     void play(ResultFrame from);
     void stop();
 
-    bool playing() const { return outlet_.playing(); }
+    bool playing() const { return output_.playing(); }
     /// What is heard now, or where it stopped, or where it will begin.
     ResultFrame position() const;
     /// Whether the place that was asked for last is not heard yet.
-    bool waiting() const { return playing() && outlet_.heardRun() != run_; }
+    bool waiting() const { return playing() && output_.heardRun() != run_; }
     /// Blocks of blockFrames frames that were not there in time, since the program began; each was heard as
     /// silence.
-    std::int64_t missed() const { return outlet_.missed() + keeper_.underruns(); }
+    std::int64_t dropouts() const { return output_.dropouts() + watchdog_.underruns(); }
     /// Why it is not heard as it should be: the device, or the first thing that went wrong in mixing the current
     /// programme. Empty when all is well.
     std::string trouble() const;
@@ -87,8 +87,8 @@ private:
     std::int64_t originTick_ = 0; ///< a tick of the run and its place: where any later tick is in the song
     ResultFrame originAt_;
 
-    Outlet outlet_;
-    DeviceKeeper keeper_; ///< goes before the outlet that it fills from
+    RealtimeOutput output_;
+    DeviceWatchdog watchdog_; ///< goes before the output that it fills from
     std::jthread feeder_;
 };
 

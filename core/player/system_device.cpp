@@ -96,8 +96,10 @@ public:
         } catch (const RtAudioError& error) {
             Complaint::last().set(error.getMessage());
         }
-        if (library_ && library_->isStreamRunning() && failure().empty())
+        if (library_ && library_->isStreamRunning()) {
+            Complaint::last().clear(); // warnings on the way do not matter
             return {};
+        }
         const std::string why = failure();
         stop();
         return fail(ErrorKind::unreadable, "The audio device \"" + name() + "\" could not be started at " +
@@ -180,7 +182,7 @@ public:
     }
 
     std::string failure() const override { return standsIn_ ? std::string() : system_.failure(); }
-    std::string remark() const override {
+    std::string notice() const override {
         return standsIn_ ? "No audio device was found: the time runs, and nothing is heard" : "";
     }
     std::int64_t underruns() const override { return system_.underruns(); }

@@ -3,9 +3,9 @@
 #include "audio/rate_converter.h"
 #include "base/text.h"
 #include "hits/hit.h"
-#include "project/file_piles.h"
 #include "project/folder_import.h"
 #include "project/source_search.h"
+#include "project/take_files.h"
 #include "session/validate.h"
 
 #include <algorithm>
@@ -19,9 +19,9 @@ namespace {
 namespace fs = std::filesystem;
 using Use = ImportItem::Use;
 
-/// A pile's own name when it is a letter that is still free, otherwise the next free one.
-std::optional<char> letterFor(const FilePile& pile, bool several, std::set<char>& taken) {
-    const std::string said = splitTakeName(pile.name).take.empty() ? pile.name : splitTakeName(pile.name).take;
+/// A group's own name when it is a letter that is still free, otherwise the next free one.
+std::optional<char> letterFor(const TakeFiles& group, bool several, std::set<char>& taken) {
+    const std::string said = splitTakeName(group.name).take.empty() ? group.name : splitTakeName(group.name).take;
     if (several && said.size() == 1) {
         const char letter = lowered(said).front() - 'a' + 'A';
         if ('A' <= letter && letter <= 'Z' && taken.insert(letter).second)
@@ -195,9 +195,9 @@ void ImportPlan::settle() {
 }
 
 Expected<ImportPlan> planImport(const std::vector<fs::path>& inputs, const Session* into) {
-    const auto piles = pilesOf(inputs);
-    if (!piles)
-        return tl::unexpected(piles.error());
+    const auto groups = takeFilesOf(inputs);
+    if (!groups)
+        return tl::unexpected(groups.error());
     ImportPlan plan;
     plan.title = nameOfFolder(fs::absolute(inputs.front()).lexically_normal());
     std::set<char> letters;
@@ -205,12 +205,12 @@ Expected<ImportPlan> planImport(const std::vector<fs::path>& inputs, const Sessi
         for (const Take& take : into->takes)
             letters.insert(take.letter);
     const auto takes =
-        std::count_if(piles->begin(), piles->end(), [](const FilePile& p) { return !p.standsBeside(); });
-    for (const FilePile& pile : *piles) {
-        const auto letter = pile.standsBeside() ? std::optional('A') : letterFor(pile, takes > 1, letters);
+        std::count_if(groups->begin(), groups->end(), [](const TakeFiles& p) { return !p.standsBeside(); });
+    for (const TakeFiles& group : *groups) {
+        const auto letter = group.standsBeside() ? std::optional('A') : letterFor(group, takes > 1, letters);
         if (!letter)
             return fail(ErrorKind::badValue, "A project has at most 26 takes: bring in fewer folders at once");
-        for (const auto& [file, stem] : pile.files)
+        for (const auto& [file, stem] : group.files)
             addItems(file, stem, *letter, plan.items);
     }
     plan.rate = into && !into->empty() ? into->rate : commonRate(plan.items);

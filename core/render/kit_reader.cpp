@@ -22,7 +22,7 @@ Expected<void> KitReader::fetch(std::size_t take, SourceFrame at, std::size_t co
     return tryEachIndex(
         wanting.size(),
         [&](std::size_t i) -> Expected<void> { return frames(take, wanting[i], at, count).map([](auto&&) {}); },
-        waiters);
+        ioThreads);
 }
 
 Expected<std::span<const float>> KitReader::frames(std::size_t take, std::size_t mic, SourceFrame at,

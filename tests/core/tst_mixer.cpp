@@ -83,6 +83,18 @@ private slots:
         mixer.mix({0}, stereo);
         QVERIFY2(mixer.trouble().find("snare.wav") != std::string::npos, mixer.trouble().c_str());
     }
+    void aCompanionThatCannotBeReadIsTold() {
+        Rig rig({{"kick", Role::kick}});
+        rig.session.companions = {{"bass", rig.folder / "bass.wav"}};
+        auto programme = std::make_shared<Programme>();
+        programme->session = rig.session;
+        programme->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {10000}));
+        Mixer mixer(programme);
+        std::vector<float> stereo(512);
+        mixer.mix({0}, stereo);
+        QVERIFY2(mixer.trouble().find("bass.wav") != std::string::npos, mixer.trouble().c_str());
+        QVERIFY(near(stereo[100], 0.1 * middle));
+    }
     void companionsSoundUnlessMuted() {
         Rig rig({{"kick", Role::kick}});
         writeAudio(rig.folder / "bass.wav", std::vector<float>(10000, 0.4F), SampleFormat::wav32f);

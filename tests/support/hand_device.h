@@ -30,9 +30,9 @@ public:
         const std::scoped_lock lock(guard_);
         return failure_;
     }
-    std::string remark() const override {
+    std::string notice() const override {
         const std::scoped_lock lock(guard_);
-        return remark_;
+        return notice_;
     }
 
     /// What is asked for sound now; empty while it is stopped.
@@ -68,8 +68,8 @@ public:
     void plugIn() {
         set([&] { gone_ = false; });
     }
-    void remarkOn(const std::string& remark) {
-        set([&] { remark_ = remark; });
+    void setNotice(const std::string& notice) {
+        set([&] { notice_ = notice; });
     }
 
 private:
@@ -84,7 +84,7 @@ private:
     SampleRate rate_{0};
     SampleRate refused_{0};
     std::string failure_;
-    std::string remark_;
+    std::string notice_;
     int starts_ = 0;
     bool gone_ = false;
 };

@@ -12,7 +12,7 @@ namespace lampo {
 
 /// Keeps a device running: starts it, notices when it is lost, says so, and tries until it is back. Belongs to the
 /// feeder's thread, since opening a device may take long; what it says may be asked by any thread.
-class DeviceKeeper {
+class DeviceWatchdog {
 public:
     using Clock = std::chrono::steady_clock;
     /// A device that has not asked for sound for so long is lost: sound servers ask in bursts.
@@ -23,13 +23,13 @@ public:
     static constexpr Clock::duration lookAgain = std::chrono::seconds(5);
 
     /// `fill` is called by the device's thread.
-    DeviceKeeper(std::unique_ptr<AudioDevice> device, AudioCallback fill);
-    ~DeviceKeeper();
+    DeviceWatchdog(std::unique_ptr<AudioDevice> device, AudioCallback fill);
+    ~DeviceWatchdog();
 
     /// To be called every few milliseconds while something is to be heard.
-    void keep(SampleRate rate, Clock::time_point now);
-    /// The next keep() tries at once: the user asked for sound.
-    void hurry();
+    void poll(SampleRate rate, Clock::time_point now);
+    /// The next poll() tries at once: the user asked for sound.
+    void retryNow();
 
     std::string name() const { return device_->name(); }
     /// A sentence while nothing can be heard, or not by the device that was wanted; empty when all is well.
@@ -39,7 +39,7 @@ public:
 private:
     void start(SampleRate rate, Clock::time_point now);
     void watch(Clock::time_point now);
-    void say(std::string sentence);
+    void setTrouble(std::string sentence);
 
     std::unique_ptr<AudioDevice> device_;
     AudioCallback fill_;

@@ -1,4 +1,4 @@
-#include "project/file_piles.h"
+#include "project/take_files.h"
 
 #include "base/text.h"
 #include "project/take_names.h"
@@ -55,8 +55,9 @@ Expected<FolderContent> contentOf(const fs::path& folder) {
     return content;
 }
 
-/// One pile, or one for each take that the names speak of. What is not read has no say in it and lies in the first.
-std::vector<FilePile> pilesOf(std::vector<fs::path> files, const std::string& name) {
+/// One group, or one for each take that the names speak of. What is not read has no say in it and lies in the
+/// first.
+std::vector<TakeFiles> takeFilesOf(std::vector<fs::path> files, const std::string& name) {
     const auto firstOther = std::stable_partition(files.begin(), files.end(), std::not_fn(isOtherAudioKind));
     std::vector<std::string> stems;
     for (auto file = files.begin(); file != firstOther; ++file)
@@ -65,15 +66,15 @@ std::vector<FilePile> pilesOf(std::vector<fs::path> files, const std::string& na
     const auto order = [&](std::size_t i) { // "2" before "10"
         return named ? std::pair((*named)[i].take.size(), (*named)[i].take) : std::pair(std::size_t{0}, name);
     };
-    std::map<std::pair<std::size_t, std::string>, FilePile> piles;
+    std::map<std::pair<std::size_t, std::string>, TakeFiles> groups;
     for (std::size_t i = 0; i < stems.size(); ++i) {
-        FilePile& pile = piles[order(i)];
-        pile.name = named ? (*named)[i].take : name;
-        pile.files.emplace_back(files[i], named ? (*named)[i].mic : stems[i]);
+        TakeFiles& group = groups[order(i)];
+        group.name = named ? (*named)[i].take : name;
+        group.files.emplace_back(files[i], named ? (*named)[i].mic : stems[i]);
     }
-    std::vector<FilePile> sorted;
-    for (auto& [key, pile] : piles)
-        sorted.push_back(std::move(pile));
+    std::vector<TakeFiles> sorted;
+    for (auto& [key, group] : groups)
+        sorted.push_back(std::move(group));
     if (sorted.empty())
         sorted.push_back({name, {}});
     for (auto file = firstOther; file != files.end(); ++file)
@@ -86,35 +87,35 @@ bool readsAny(const std::vector<fs::path>& files) {
 }
 
 /// A folder's own files, or else those of the folders in it. What is not read makes no take.
-Expected<std::vector<FilePile>> pilesIn(const fs::path& folder) {
+Expected<std::vector<TakeFiles>> takeFilesIn(const fs::path& folder) {
     const auto content = contentOf(folder);
     if (!content)
         return tl::unexpected(content.error());
     if (readsAny(content->files))
-        return pilesOf(content->files, nameOfFolder(folder));
-    std::vector<FilePile> piles;
+        return takeFilesOf(content->files, nameOfFolder(folder));
+    std::vector<TakeFiles> groups;
     std::vector<fs::path> others = content->files;
     for (const fs::path& below : content->folders) {
         const auto inside = contentOf(below);
         if (inside && readsAny(inside->files))
-            for (FilePile& pile : pilesOf(inside->files, nameOfFolder(below)))
-                piles.push_back(std::move(pile));
+            for (TakeFiles& group : takeFilesOf(inside->files, nameOfFolder(below)))
+                groups.push_back(std::move(group));
         else if (inside)
             others.insert(others.end(), inside->files.begin(), inside->files.end());
     }
-    if (piles.empty() && others.empty())
+    if (groups.empty() && others.empty())
         return fail(ErrorKind::noAudio, "The folder " + quotedName(folder) +
                                             " holds no WAV, FLAC or AIFF files: choose the folder of one take");
-    if (piles.empty())
-        piles.push_back({nameOfFolder(folder), {}});
+    if (groups.empty())
+        groups.push_back({nameOfFolder(folder), {}});
     for (const fs::path& other : others)
-        piles.front().files.emplace_back(other, other.stem().string());
-    return piles;
+        groups.front().files.emplace_back(other, other.stem().string());
+    return groups;
 }
 
 } // namespace
 
-bool FilePile::standsBeside() const {
+bool TakeFiles::standsBeside() const {
     return std::all_of(files.begin(), files.end(),
                        [](const auto& file) { return soundsBesideTheKit(file.second); });
 }
@@ -131,8 +132,8 @@ std::string nameOfFolder(const fs::path& folder) {
     return (folder.has_filename() ? folder : folder.parent_path()).filename().string();
 }
 
-Expected<std::vector<FilePile>> pilesOf(const std::vector<fs::path>& inputs) {
-    std::vector<FilePile> piles;
+Expected<std::vector<TakeFiles>> takeFilesOf(const std::vector<fs::path>& inputs) {
+    std::vector<TakeFiles> groups;
     std::vector<fs::path> loose;
     for (const fs::path& given : inputs) {
         const fs::path input = fs::absolute(given).lexically_normal();
@@ -141,15 +142,15 @@ Expected<std::vector<FilePile>> pilesOf(const std::vector<fs::path>& inputs) {
             loose.push_back(input);
             continue;
         }
-        auto found = pilesIn(input);
+        auto found = takeFilesIn(input);
         if (!found)
             return found;
-        std::move(found->begin(), found->end(), std::back_inserter(piles));
+        std::move(found->begin(), found->end(), std::back_inserter(groups));
     }
     if (!loose.empty())
-        for (FilePile& pile : pilesOf(loose, nameOfFolder(loose.front().parent_path())))
-            piles.push_back(std::move(pile));
-    return piles;
+        for (TakeFiles& group : takeFilesOf(loose, nameOfFolder(loose.front().parent_path())))
+            groups.push_back(std::move(group));
+    return groups;
 }
 
 } // namespace lampo

@@ -8,18 +8,18 @@
 
 namespace lampo {
 
-/// The end of the player at which the sound leaves it.
+/// What the audio callback plays from: streams of mixed blocks, changed over without a gap.
 ///
 /// Threads: fill() belongs to the device's callback. It takes no lock, allocates and frees nothing, makes no system
-/// call, and is the only one that pops blocks. hand() and takeBack() belong to the feeder, want() to the owner; the
-/// questions may be asked by any thread. Streams go out by one queue and come back by another to be freed.
-class Outlet {
+/// call, and is the only one that pops blocks. push() and popReturned() belong to the feeder, want() to the owner;
+/// the questions may be asked by any thread. Streams go out by one queue and come back by another to be freed.
+class RealtimeOutput {
 public:
-    Outlet() = default;
-    Outlet(const Outlet&) = delete;
-    Outlet& operator=(const Outlet&) = delete;
+    RealtimeOutput() = default;
+    RealtimeOutput(const RealtimeOutput&) = delete;
+    RealtimeOutput& operator=(const RealtimeOutput&) = delete;
     /// No callback may be under way.
-    ~Outlet();
+    ~RealtimeOutput();
 
     /// Which run is to be heard; 0 for none, which fades out. What belongs to other runs is not begun any more.
     void want(std::int64_t run) { wanted_.store(run); }
@@ -33,12 +33,12 @@ public:
     /// Of the block that the callback asks for next, in the run that is heard.
     std::int64_t tick() const { return tick_.load(); }
     /// Blocks that were not there in time since the program began; silence was played instead.
-    std::int64_t missed() const { return missed_.load(); }
+    std::int64_t dropouts() const { return dropouts_.load(); }
 
     /// Passes `stream` on, empty afterwards; leaves it and returns false while too many are on their way.
-    bool hand(std::unique_ptr<Stream>& stream);
+    bool push(std::unique_ptr<Stream>& stream);
     /// A stream that is not needed any more, or null.
-    std::unique_ptr<Stream> takeBack();
+    std::unique_ptr<Stream> popReturned();
 
     /// The device's callback: interleaved stereo, any number of frames.
     void fill(std::span<float> interleaved);
@@ -58,7 +58,7 @@ private:
     std::atomic<std::int64_t> heardRun_{0};
     std::atomic<std::int64_t> at_{0};
     std::atomic<std::int64_t> tick_{0};
-    std::atomic<std::int64_t> missed_{0};
+    std::atomic<std::int64_t> dropouts_{0};
 
     // The way back holds all that can be on their way, so giving back cannot fail.
     boost::lockfree::spsc_queue<Stream*, boost::lockfree::capacity<mostStreams>> incoming_;

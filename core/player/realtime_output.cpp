@@ -1,12 +1,12 @@
-#include "player/outlet.h"
+#include "player/realtime_output.h"
 
 #include <algorithm>
 #include <utility>
 
 namespace lampo {
 
-Outlet::~Outlet() {
-    while (takeBack()) {
+RealtimeOutput::~RealtimeOutput() {
+    while (popReturned()) {
     }
     Stream* stream = nullptr;
     while (incoming_.pop(stream))
@@ -15,14 +15,14 @@ Outlet::~Outlet() {
     delete pending_;
 }
 
-bool Outlet::playing() const {
+bool RealtimeOutput::playing() const {
     const std::int64_t wanted = wanted_.load();
     return wanted != 0 && ended_.load() != wanted;
 }
 
 // ---- feeder
 
-bool Outlet::hand(std::unique_ptr<Stream>& stream) {
+bool RealtimeOutput::push(std::unique_ptr<Stream>& stream) {
     if (handed_ == mostStreams || !incoming_.push(stream.get()))
         return false;
     ++handed_;
@@ -30,7 +30,7 @@ bool Outlet::hand(std::unique_ptr<Stream>& stream) {
     return true;
 }
 
-std::unique_ptr<Stream> Outlet::takeBack() {
+std::unique_ptr<Stream> RealtimeOutput::popReturned() {
     Stream* stream = nullptr;
     if (returned_.pop(stream))
         --handed_;
@@ -39,7 +39,7 @@ std::unique_ptr<Stream> Outlet::takeBack() {
 
 // ---- callback: no locks, no allocation, no system calls
 
-void Outlet::fill(std::span<float> out) {
+void RealtimeOutput::fill(std::span<float> out) {
     const std::int64_t wanted = wanted_.load();
     const bool on = wanted != 0 && ended_.load() != wanted;
     if (!on && !sounding_)
@@ -66,19 +66,19 @@ void Outlet::fill(std::span<float> out) {
 }
 
 /// What is left of a stream is of no use then: a new run has streams of its own.
-void Outlet::silence(std::span<float> out) {
+void RealtimeOutput::silence(std::span<float> out) {
     std::fill(out.begin(), out.end(), 0.0F);
     giveBack(current_);
 }
 
-void Outlet::giveBack(Stream*& stream) {
+void RealtimeOutput::giveBack(Stream*& stream) {
     if (stream)
         returned_.push(stream);
     stream = nullptr;
 }
 
 /// Looks at the newest stream that was handed over; true when its first block is to be heard now.
-bool Outlet::takesOver(std::int64_t wanted) {
+bool RealtimeOutput::takesOver(std::int64_t wanted) {
     for (Stream* newer = nullptr; incoming_.pop(newer);) {
         giveBack(pending_);
         pending_ = newer;
@@ -95,7 +95,7 @@ bool Outlet::takesOver(std::int64_t wanted) {
 
 /// The block of this tick out of the current stream, or silence. Later ones wait: a feeder that fell behind goes on
 /// where the ear will be.
-bool Outlet::popCurrent() {
+bool RealtimeOutput::popCurrent() {
     const std::int64_t wanted = tick_.load();
     while (current_ && current_->blocks.read_available() > 0 && current_->blocks.front().tick <= wanted) {
         current_->blocks.pop(block_);
@@ -108,7 +108,7 @@ bool Outlet::popCurrent() {
 }
 
 /// Old fades out while new fades in: the change is heard, the joint is not.
-void Outlet::crossInto(const SoundBlock& newer) {
+void RealtimeOutput::crossInto(const SoundBlock& newer) {
     for (std::size_t i = 0; i < 2 * blockFrames; ++i) {
         const float along = static_cast<float>(i / 2 + 1) / static_cast<float>(blockFrames);
         block_.samples[i] += along * (newer.samples[i] - block_.samples[i]);
@@ -118,7 +118,7 @@ void Outlet::crossInto(const SoundBlock& newer) {
     block_.last = newer.last;
 }
 
-void Outlet::nextBlock(std::int64_t wanted) {
+void RealtimeOutput::nextBlock(std::int64_t wanted) {
     const bool changing = takesOver(wanted);
     bool found = popCurrent();
     if (changing) {
@@ -140,7 +140,7 @@ void Outlet::nextBlock(std::int64_t wanted) {
         if (block_.last)
             ended_.store(wanted);
     } else if (ended_.load() != wanted) {
-        missed_.fetch_add(1);
+        dropouts_.fetch_add(1);
     }
 }
 

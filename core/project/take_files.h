@@ -10,7 +10,7 @@
 namespace lampo {
 
 /// The files of one take, before anything is known about them.
-struct FilePile {
+struct TakeFiles {
     std::string name; ///< of the take: its folder's, or what the file names say
     std::vector<std::pair<std::filesystem::path, std::string>> files; ///< with the mic's stem
 
@@ -21,7 +21,7 @@ struct FilePile {
 /// The audio files of folders (each one take; or one whose file names carry mic and take; or one of folders, each a
 /// take) and single files, sorted. Files of audio that Lampo does not read are among them, and links to nothing.
 /// Errors: notFound, unreadable, noAudio.
-Expected<std::vector<FilePile>> pilesOf(const std::vector<std::filesystem::path>& inputs);
+Expected<std::vector<TakeFiles>> takeFilesOf(const std::vector<std::filesystem::path>& inputs);
 
 /// The name of a folder, also of one that is written with a slash behind it.
 std::string nameOfFolder(const std::filesystem::path& folder);
