@@ -231,6 +231,53 @@ private slots:
         player.setProgramme(rig.programme());
         QTRY_COMPARE(player.trouble(), std::string());
     }
+    void aLoopSetWhilePlayingDoesNotMoveTheSound() {
+        const Rig rig;
+        auto owned = std::make_unique<HandDevice>();
+        HandDevice& device = *owned;
+        Player player(std::move(owned));
+        player.setProgramme(rig.programme());
+        player.play({0});
+        QTRY_VERIFY(device.pull(256).back() != 0);
+        device.pull(20000);
+        const std::int64_t end = player.position().frame + 60000;
+        player.setLoop({{0}, {end}}); // takes over within the next blocks
+        float last = device.pull(256).back();
+        std::int64_t furthest = 0;
+        for (int block = 0; furthest < end - 3000; ++block) {
+            QVERIFY(block < 4000 && player.dropouts() == 0);
+            for (const float sample : device.pull(256)) {
+                QVERIFY2(std::abs(sample - last) < 1e-5F, qPrintable(QString::number(furthest)));
+                last = sample;
+            }
+            furthest = player.position().frame;
+            QTest::qSleep(1); // the feeder keeps up: 256 frames are 5 ms
+        }
+        QTRY_VERIFY(!device.pull(256).empty() && player.position().frame < end - 3000); // and comes round
+    }
+    /// What the ear has passed is not mixed first: hours would take longer than anybody waits.
+    void afterHoursThatWereMissedItGoesOnAtOnce() {
+        const Rig rig;
+        auto owned = std::make_unique<HandDevice>();
+        HandDevice& device = *owned;
+        Player player(std::move(owned));
+        auto click = std::make_shared<Programme>(*rig.programme(0, true));
+        click->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {48000LL * 3600 * 10}));
+        player.setProgramme(click);
+        player.play({0});
+        QTRY_VERIFY(device.pull(256).back() != 0);
+        for (int second = 0; second < 4 * 3600; ++second)
+            device.pull(48000);
+        const auto before = player.dropouts();
+        QVERIFY(before > 0);
+        bool heard = false; // a click, within the next seconds of the song
+        const auto listen = [&] {
+            const auto sound = device.pull(4800);
+            return heard = heard || std::any_of(sound.begin(), sound.end(), [](float x) { return x != 0; });
+        };
+        QTRY_VERIFY(listen());
+        QVERIFY(player.position().frame > 48000LL * 4 * 3600);
+    }
     void afterALongMissItGoesOn() {
         const Rig rig;
         auto owned = std::make_unique<HandDevice>();

@@ -182,6 +182,22 @@ private slots:
         QCOMPARE(back, handed - 1); // all but the one that sounds
         QVERIFY(output.push(stream));
     }
+    /// Also while the feeder does not fetch what comes back.
+    void noStreamIsLost() {
+        RealtimeOutput output;
+        output.want(1);
+        int handed = 0;
+        for (int i = 0; i < 300; ++i) {
+            auto stream = streamOf(1, i, 4, 0.5F);
+            handed += output.push(stream) ? 1 : 0;
+            heard(output, 1);
+        }
+        QVERIFY(handed >= 16 && handed < 300);
+        int back = 0;
+        while (output.popReturned())
+            ++back;
+        QVERIFY2(handed - back <= 2, qPrintable(QStringLiteral("%1 of %2").arg(back).arg(handed))); // those in use
+    }
     void fillsOfAnyLengthAreWhole() {
         RealtimeOutput output;
         output.want(1);

@@ -121,7 +121,7 @@ private slots:
         QVERIFY(checkSources(moved).empty() && checkSources(*moved.versions[0].session).empty());
         QCOMPARE(moved.takes[0].length, session_.takes[0].length);
         QCOMPARE(moved.takes[0].folder, away);
-        QCOMPARE(relocated(with, {relocations[1]}).takes[0].folder,
+        QCOMPARE(relocated(with, {relocations[0]}).takes[0].folder,
                  folder_->path() / "take"); // two still lie there
     }
     void anotherLengthMakesAnotherTake() {

@@ -49,6 +49,7 @@ private slots:
         // 12 ms: a hard disk's seek and half a turn at 7,200 a minute (common practice, no source).
         QTest::newRow("one head") << "disk:12:100" << 4 << 1500;
         QTest::newRow("network") << "network:12:100" << 4 << 1000;
+        QTest::newRow("far network") << "network:60:100" << 4 << 700; // one file after the other would take 1.3 s
         QTest::newRow("one stall of half a second") << "stall:500:3000" << 0 << 500;
         QTest::newRow("one stall of a second and a half") << "stall:1500:3000" << 0 << 500;
     }
