@@ -5,6 +5,7 @@
 #include "base/whole_file.h"
 #include "project/folder_import.h"
 #include "project/project_file.h"
+#include "project/source_search.h"
 
 #include <nlohmann/json.hpp>
 
@@ -128,7 +129,7 @@ Expected<void> writeDemo(const std::filesystem::path& folder) {
         return takes;
     if (auto written = writeBass(folder / "companion", score); !written)
         return written;
-    return saveProject(demoSession(folder), folder / projectName);
+    return saveProject(fingerprinted(demoSession(folder)), folder / projectName);
 }
 
 } // namespace lampo::demo
