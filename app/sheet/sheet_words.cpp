@@ -42,6 +42,8 @@ QString wordsFor(const SheetState& state, std::size_t hit) {
                 .arg(QLatin1String(name(state.outcome->landings[hit].state).data()));
     if (state.drag)
         text += wordsFor(state.drag->limit);
+    if (found.wantsLook())
+        text += QObject::tr(", unlike its drum's other strokes: its mark is not by theirs");
     if (const Landing& landing = state.outcome->landings[hit]; landing.shoved != FrameCount{})
         text += QObject::tr(", shoved by %1 ms")
                     .arg(number(toMilliseconds(landing.shoved, state.session->rate).value, 1));

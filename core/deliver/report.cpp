@@ -85,7 +85,8 @@ json strokesJson(const Session& session, const Outcome& outcome) {
                             {"drum", name(stroke.voice)},
                             {"level_db", rounded(stroke.level.value, 0.01)},
                             {"mic", session.mics[stroke.mic].stem},
-                            {"guide", session.mics[stroke.mic].guide}});
+                            {"guide", session.mics[stroke.mic].guide},
+                            {"own_date", stroke.ownDate}});
     }
     return list;
 }

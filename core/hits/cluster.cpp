@@ -107,8 +107,9 @@ Cluster Cluster::of(std::vector<Attack> attacks, Anchor anchor) {
             return std::pair(a.mic, a.at) < std::pair(b.mic, b.at);
         });
     Hit& hit = cluster.hit;
-    hit = {leader->at,    leader->grace, leader->at, leader->mic,  0, leader->voice, leader->level,
-           leader->added, false,         {},         leader->clear};
+    hit = {leader->at,    leader->grace,  leader->at,    leader->mic, 0,
+           leader->voice, leader->level,  leader->added, false,       {},
+           leader->clear, leader->ownDate};
     for (const Attack& attack : cluster.attacks) {
         hit.heardBy |= onlyMic(attack.mic);
         hit.first = std::min(hit.first, attack.grace);
@@ -124,7 +125,7 @@ Cluster Cluster::of(std::vector<Attack> attacks, Anchor anchor) {
 
 Cluster Cluster::bareCut(SourceFrame at) {
     Cluster cluster;
-    cluster.hit = {at, at, at, noMic, 0, Voice::other, {0}, true, true, {}, {}};
+    cluster.hit = {at, at, at, noMic, 0, Voice::other, {0}, true, true, {}, {}, false};
     return cluster;
 }
 
@@ -138,6 +139,7 @@ bool Cluster::anchorAt(std::size_t mic) {
     hit.voice = attack->voice;
     hit.level = attack->level;
     hit.clear = attack->clear;
+    hit.ownDate = attack->ownDate;
     return true;
 }
 

@@ -18,6 +18,7 @@ struct Attack {
     std::size_t candidate = 0; ///< among its mic's; meaningless for an added one without
     Voice voice = Voice::other;
     bool added = false;
+    bool ownDate = false; ///< see StrokeVerdict::ownDate
 };
 
 /// Attacks of different guides that are one moment.

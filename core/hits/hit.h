@@ -27,13 +27,16 @@ struct Hit {
     std::size_t mic = 0; ///< the guide that gave the anchor, or noMic
     MicSet heardBy = 0;  ///< all guides with an attack in the cluster
     Voice voice = Voice::other;
-    Decibels level;      ///< of the anchor, relative to its mic's typical strong hit
-    bool added = false;  ///< by the user
-    bool bare = false;   ///< no attack: a cut that moves with its neighbours
-    FrameCount marked{}; ///< how far corrections moved the anchor from where it was found
-    Decibels clear{};    ///< how far above its threshold the anchor's candidate lies
+    Decibels level;       ///< of the anchor, relative to its mic's typical strong hit
+    bool added = false;   ///< by the user
+    bool bare = false;    ///< no attack: a cut that moves with its neighbours
+    FrameCount marked{};  ///< how far corrections moved the anchor from where it was found
+    Decibels clear{};     ///< how far above its threshold the anchor's candidate lies
+    bool ownDate = false; ///< the anchor's stroke is unlike its drum's others, and is dated by itself
 
     bool operator==(const Hit&) const = default;
+    /// Its date is only its own, and nobody has looked at it: it was neither moved nor taken in by hand.
+    bool wantsLook() const { return ownDate && !added && marked == FrameCount{}; }
     /// Where it was found: the place by which corrections speak of it.
     SourceFrame found() const { return anchor - marked; }
 };

@@ -131,7 +131,8 @@ private:
                 found_.judged[guide.mic][candidate].above,
                 candidate,
                 voiceOf(session_.mics[guide.mic].role),
-                false};
+                false,
+                strokes_.verdicts[guide.mic][candidate].ownDate};
     }
 
     void keepGap(const Guide& guide) {

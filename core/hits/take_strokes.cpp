@@ -86,8 +86,10 @@ MicAnalysis refined(const Witness& witness, const DrumModel& drum, std::span<Str
     if (witness.place == Witness::Place::overhead)
         return known;
     const auto dates = dateStrokes(heard, strokes, levels, rate);
-    for (std::size_t s = 0; s < dates.size(); ++s)
+    for (std::size_t s = 0; s < dates.size(); ++s) {
         known.candidates[strokes[s]].at = heard.candidates[strokes[s]].at + toFrames(dates[s].shift, rate);
+        verdicts[strokes[s]].ownDate = dates[s].ownDate;
+    }
     joinDoubleTriggers(known, verdicts, strokes, rate);
     ascend(known.candidates, verdicts);
     return known;
@@ -131,8 +133,8 @@ TakeStrokes findStrokes(const Session& session, std::span<const std::shared_ptr<
             std::make_shared<const MicAnalysis>(refined(witnesses[w], assigned.drums[w], verdicts, session.rate));
         for (std::size_t c = 0; c < verdicts.size(); ++c)
             if (verdicts[c].kind == StrokeVerdict::Kind::stroke && witnesses[w].place == Witness::Place::drum)
-                result.strokes.push_back(
-                    {result.mics[mic]->candidates[c].at, mic, verdicts[c].level, voiceOf(session.mics[mic].role)});
+                result.strokes.push_back({result.mics[mic]->candidates[c].at, mic, verdicts[c].level,
+                                          voiceOf(session.mics[mic].role), verdicts[c].ownDate});
         result.verdicts[mic] = std::move(verdicts);
         result.drums[mic] = assigned.drums[w];
         for (std::size_t other = 0; other < witnesses.size(); ++other)

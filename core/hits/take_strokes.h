@@ -16,6 +16,7 @@ struct Stroke {
     std::size_t mic = 0; ///< that mic, index in the session
     Decibels level;      ///< against a typical strong stroke of the drum
     Voice voice = Voice::other;
+    bool ownDate = false; ///< see StrokeVerdict::ownDate
     bool operator==(const Stroke&) const = default;
 };
 

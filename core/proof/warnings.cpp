@@ -32,6 +32,10 @@ void aboutLanding(const Session& session, const Hit& hit, const Landing& landing
                             "This " + drum + " means " + placeOf(*landing.line) +
                                 ", which lies beyond the reach, so it stays as played",
                             6});
+    if (hit.wantsLook())
+        warnings.push_back({landing.at, WarningKind::unlikeStroke,
+                            "This " + drum + " is unlike the drum's other strokes: see whether its mark lies right",
+                            3});
     if (landing.heldTogether)
         warnings.push_back({landing.at, WarningKind::heldTogether,
                             "This " + drum + " is too near its neighbour to be cut from it, so both move together",
@@ -60,6 +64,8 @@ std::string_view name(WarningKind kind) {
     switch (kind) {
     case WarningKind::doubtfulLine:
         return "doubtful-line";
+    case WarningKind::unlikeStroke:
+        return "unlike-stroke";
     case WarningKind::movedFar:
         return "moved-far";
     case WarningKind::heldTogether:

@@ -15,6 +15,7 @@ inline constexpr Milliseconds longestHole{50};
 
 enum class WarningKind {
     doubtfulLine,
+    unlikeStroke,
     movedFar,
     heldTogether,
     longHole,

@@ -26,6 +26,12 @@ constexpr Milliseconds sameStart{0.5}; ///< kinds of one drum begin as far apart
 /// Loud strokes are told by their edges, soft ones by the middle of their sound: edges near them may be a hat's.
 constexpr Decibels softFrom{-14};
 constexpr float loudEmphasis = 0.8F;
+/// Single strokes' own dates scatter, but where most of them agree, the attack was heard by then, and began no
+/// longer before than slow attacks do. From the kits in bench/ears.cpp.
+constexpr double agreeWithin = 0.6;                      ///< ms
+constexpr double mostAgree = 0.5, nearlyAllAgree = 0.75; ///< shares of the strokes
+constexpr std::size_t fewDates = 4, manyDates = 8;
+constexpr double slowestLoud = 0.9, slowestSoft = 1.4; ///< ms
 /// Loud strokes' starts are sought in what is left of them when the ring of the stroke before is taken out.
 constexpr float startEmphasis = 0.85F;
 
@@ -64,6 +70,7 @@ struct Kind {
     std::size_t rise = 0; ///< the main rise in it
     std::size_t members = 0;
     std::optional<StrokeStart> start{}; ///< none: that cannot be seen
+    bool unlikeOthers = false;          ///< one stroke that nothing of the drum's usual ones is like
 };
 
 struct Fit {
@@ -74,7 +81,8 @@ struct Fit {
 class Dater {
 public:
     Dater(const MicAnalysis& mic, std::span<const std::size_t> strokes, SampleRate rate, bool soft)
-        : perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())), lead_(mic.sounds.lead()) {
+        : perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())), lead_(mic.sounds.lead()),
+          soft_(soft), slowest_(soft ? slowestSoft : slowestLoud) {
         for (const std::size_t stroke : strokes) {
             plain_.push_back(emphasised(mic.sounds.of(stroke), soft ? 0.0F : startEmphasis));
             sounds_.push_back(soft ? middle(mic.sounds.of(stroke))
@@ -103,14 +111,51 @@ public:
         for (std::size_t s = 0; s < sounds_.size(); ++s) {
             const auto& [k, fit] = best[s];
             double shift = 0; // unlike its drum, or with a start that cannot be seen: as it was heard
-            if (fit.likeness >= leastLikeness && kinds_[k].start)
+            const bool isLike = fit.likeness >= leastLikeness && kinds_[k].start;
+            if (isLike)
                 shift = (kinds_[k].start->at + fit.lag - static_cast<double>(lead_)) / perMs_;
-            dates.push_back({{shift}, std::max(0.0, fit.likeness)});
+            dates.push_back({{shift}, std::max(0.0, fit.likeness), !isLike || kinds_[k].unlikeOthers});
         }
+        compareWithOwnDates(dates, best);
         return dates;
     }
 
 private:
+    /// Loud strokes' means are sharp: they give way only where nearly all strokes speak against them.
+    void compareWithOwnDates(std::vector<StrokeDate>& dates,
+                             std::span<const std::pair<std::size_t, Fit>> kindOf) const {
+        std::vector<std::size_t> all;
+        std::vector<std::vector<std::size_t>> ofKind(kinds_.size());
+        for (std::size_t s = 0; s < dates.size(); ++s)
+            if (!dates[s].ownDate) {
+                all.push_back(s);
+                ofKind[kindOf[s].first].push_back(s);
+            }
+        const bool agree = keepNearOwnDates(dates, all, fewDates, soft_ ? mostAgree : nearlyAllAgree);
+        if (!agree && !soft_)
+            return;
+        for (const auto& strokes : ofKind)
+            keepNearOwnDates(dates, strokes, agree ? fewDates : manyDates, agree ? nearlyAllAgree : mostAgree);
+    }
+
+    /// Where most of the strokes' own dates agree, their start lies at most so much before that, and not behind it.
+    /// False where they do not agree, or are fewer than `enough`.
+    bool keepNearOwnDates(std::vector<StrokeDate>& dates, std::span<const std::size_t> strokes, std::size_t enough,
+                          double share) const {
+        if (strokes.size() < enough)
+            return false;
+        std::vector<double> own; // ms behind the dates by the mean
+        for (const std::size_t stroke : strokes)
+            own.push_back(-dates[stroke].shift.value);
+        const Densest usual = densest(own, agreeWithin);
+        if (usual.share < share)
+            return false;
+        const double later = usual.middle - std::clamp(usual.middle, 0.0, slowest_);
+        for (const std::size_t stroke : strokes)
+            dates[stroke].shift.value += later;
+        return true;
+    }
+
     std::size_t samples(Milliseconds time) const {
         return static_cast<std::size_t>(std::abs(time.value) * perMs_ + 0.5);
     }
@@ -271,6 +316,7 @@ private:
         for (std::size_t k = 0; k < kinds_.size(); ++k) {
             lags.push_back(members[k].empty() ? std::nullopt
                                               : contourLag(riseOf(known), riseOf(kinds_[k]), perMs_));
+            kinds_[k].unlikeOthers = members[k].size() == 1 && !lags[k];
             if (!kinds_[k].start || !lags[k] || members[k].size() < manyStrokes)
                 continue;
             const double start = kinds_[k].start->at - *lags[k];
@@ -292,6 +338,8 @@ private:
 
     double perMs_;
     std::size_t lead_;
+    bool soft_;
+    double slowest_;                    ///< ms
     std::vector<Sound> sounds_, plain_; ///< as they are compared, and as their starts are sought
     std::vector<std::size_t> rises_;
     std::vector<std::size_t> order_; ///< the loudest first

@@ -4,30 +4,15 @@
 
 #include <algorithm>
 #include <optional>
-#include <tuple>
 
 namespace lampo {
 namespace {
 
-constexpr double latestArrival = 9; ///< sound crosses a kit in under 8 ms
-constexpr std::size_t fewest = 3;   ///< strokes to learn from
-constexpr double seldom = 0.35;     ///< share of strokes below which a drum is not heard in a mic
-constexpr double hidden = 2;        ///< a band of the stroke must stand out by this factor of power to be compared
-
-/// The share of values in the densest stretch of 1.2 ms, and its middle.
-std::pair<double, double> densest(std::vector<double>& values) {
-    std::sort(values.begin(), values.end());
-    std::ptrdiff_t most = 0;
-    auto begin = values.begin();
-    for (auto first = values.begin(); first != values.end(); ++first) {
-        const auto count = std::upper_bound(first, values.end(), *first + 1.2) - first;
-        if (count > most) {
-            most = count;
-            begin = first;
-        }
-    }
-    return {static_cast<double>(most) / static_cast<double>(values.size()), *(begin + most / 2)};
-}
+constexpr double latestArrival = 9;  ///< sound crosses a kit in under 8 ms
+constexpr std::size_t fewest = 3;    ///< strokes to learn from
+constexpr double seldom = 0.35;      ///< share of strokes below which a drum is not heard in a mic
+constexpr double steadyWithin = 1.2; ///< ms
+constexpr double hidden = 2;         ///< a band of the stroke must stand out by this factor of power to be compared
 
 struct Heard {
     std::array<std::vector<double>, bandCount> bands;  ///< dB against the same band of the stroke in its own mic
@@ -41,7 +26,9 @@ struct Heard {
             return path;
         path.strokes = lates.size();
         path.share = static_cast<double>(lates.size()) / static_cast<double>(strokes);
-        std::tie(path.steadiness, path.late.value) = densest(lates);
+        const Densest usual = densest(lates, steadyWithin);
+        path.steadiness = usual.share;
+        path.late = {usual.middle};
         for (std::size_t band = 0; band < bandCount; ++band) {
             if (bands[band].size() >= fewest)
                 path.gain[band] = static_cast<float>(powerOfDecibels(quantile(bands[band], share)));

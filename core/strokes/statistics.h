@@ -26,6 +26,26 @@ inline double quantile(std::vector<double>& values, double share) {
     return *at;
 }
 
+struct Densest {
+    double share;  ///< of the values, 0 to 1
+    double middle; ///< the median of those
+};
+
+/// The stretch of that width in which most of the values lie; there is at least one. Sorts them.
+inline Densest densest(std::vector<double>& values, double width) {
+    std::sort(values.begin(), values.end());
+    std::ptrdiff_t most = 0;
+    auto begin = values.begin();
+    for (auto first = values.begin(); first != values.end(); ++first) {
+        const auto count = std::upper_bound(first, values.end(), *first + width) - first;
+        if (count > most) {
+            most = count;
+            begin = first;
+        }
+    }
+    return {static_cast<double>(most) / static_cast<double>(values.size()), *(begin + most / 2)};
+}
+
 /// dB under a strong stroke: what is as loud is strong as well.
 inline constexpr double strongWithin = 10;
 

@@ -37,6 +37,7 @@ struct StrokeVerdict {
     /// How far it lies above (positive) or below what explains it. Of a stroke: above what other drums explain, at
     /// most 60 dB.
     Decibels aboveBleed;
+    bool ownDate = false; ///< a stroke unlike its drum's others: dated by itself, not by their mean
     bool operator==(const StrokeVerdict&) const = default;
 };
 

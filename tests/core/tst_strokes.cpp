@@ -1,4 +1,6 @@
+#include "chain/outcome.h"
 #include "onsets/onset_finder.h"
+#include "project/folder_import.h"
 #include "strokes/double_triggers.h"
 #include "strokes/mean_stroke.h"
 #include "strokes/stroke_start.h"
@@ -309,6 +311,44 @@ private slots:
               off[off.size() / 2]);
         QVERIFY(late - early < 0.3);
         QVERIFY(std::abs(off[off.size() / 2]) < 0.5);
+        QVERIFY(std::none_of(dates.begin(), dates.end(), [](const StrokeDate& date) { return date.ownDate; }));
+    }
+
+    /// One stroke among forty swells for 60 ms: no other stroke tells where it began, and that is said all the way
+    /// up to the places that want a look. Moved by hand it has been looked at.
+    void anUnlikeStrokeKeepsItsOwnDateAndSaysSo() {
+        const TempFolder folder;
+        const auto snare = burst(1, 12, 0.5);
+        auto swell = burst(3, 12, 0.5);
+        std::reverse(swell.begin(), swell.end());
+        std::vector<float> mic(48000 * 22);
+        for (std::int64_t beat = 1; beat <= 40; ++beat)
+            mix(mic, beat == 21 ? swell : snare, 24000 * beat, 0.3F);
+        std::mt19937 random(4);
+        std::normal_distribution<float> noise(0, 0.0002F);
+        for (float& sample : mic)
+            sample += noise(random);
+        writeAudio(folder / "snare.wav", mic, SampleFormat::wav24);
+        auto session = importFolder(folder.path());
+        QVERIFY(session.has_value());
+        Analyses analyses;
+        QVERIFY(analyseMissing(*session, analyses, Listen::toEveryMic, {}).has_value());
+        const auto outcome = outcomeOf(*session, analyses);
+        std::vector<SourceFrame> own;
+        for (const Stroke& stroke : outcome->takes[0]->strokes->strokes)
+            if (stroke.ownDate)
+                own.push_back(stroke.at);
+        QCOMPARE(own.size(), std::size_t{1});
+        QVERIFY(own[0].frame > 24000 * 21 - 480 && own[0].frame < 24000 * 21 + 3600);
+        const auto told = [&](const Outcome& made) {
+            return std::count_if(made.warnings.begin(), made.warnings.end(),
+                                 [](const Warning& w) { return w.kind == WarningKind::unlikeStroke; });
+        };
+        QCOMPARE(told(*outcome), 1);
+        Correction moved{Correction::Kind::mark, 'A', own[0]};
+        moved.to = own[0] + FrameCount{48};
+        session->corrections.push_back(moved);
+        QCOMPARE(told(*outcomeOf(*session, analyses)), 0);
     }
 };
 
