@@ -164,7 +164,7 @@ void Document::fetchMissing() {
         if (!source.empty() && !waves_.contains(source))
             waves.push_back(source);
     };
-    std::vector<std::vector<SourceFile>> takes;
+    std::vector<SharedList<SourceFile>> takes;
     for (const Take& take : session_.takes) {
         takes.push_back(take.files);
         for (const SourceFile& source : take.files)

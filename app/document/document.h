@@ -92,7 +92,7 @@ private:
     Analyses analyses_;
     std::vector<KitCheck> kitChecks_;
     std::vector<SourceProblem> sourceProblems_;
-    std::vector<std::vector<SourceFile>> checked_; ///< the takes' files that kitChecks_ speak of
+    std::vector<SharedList<SourceFile>> checked_; ///< the takes' files that kitChecks_ speak of
     std::shared_ptr<const Outcome> outcome_;
     std::map<SourceFile, WaveSource> waves_;
     QUndoStack history_;

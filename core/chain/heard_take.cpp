@@ -30,9 +30,9 @@ Session askedOfHits(const Session& session, std::size_t take) {
         section = {section.name, section.firstBar, section.bars, {}, {}, section.finest, section.listening};
     asked.clusters = session.clusters;
     asked.finest = session.finest;
-    for (const Correction& correction : session.corrections)
-        if (correction.take == session.takes[take].letter)
-            asked.corrections.push_back(correction);
+    const char letter = session.takes[take].letter;
+    asked.corrections = session.corrections; // shared, where nothing is left out
+    asked.corrections.eraseIf([&](const Correction& c) { return c.take != letter; });
     return asked;
 }
 
@@ -47,10 +47,9 @@ Session askedOfLandings(const Session& session, std::size_t take) {
     asked.timing = session.timing;
     asked.assign = session.assign;
     asked.takes = {session.takes[take]};
-    for (const Correction& correction : session.corrections)
-        if (correction.take == session.takes[take].letter && setsLanding(correction))
-            asked.corrections.push_back(correction);
     const char letter = session.takes[take].letter;
+    asked.corrections = session.corrections;
+    asked.corrections.eraseIf([&](const Correction& c) { return c.take != letter || !setsLanding(c); });
     const auto ofTake = [&](const auto& one) { return one.take == letter; };
     std::copy_if(session.phrases.begin(), session.phrases.end(), std::back_inserter(asked.phrases), ofTake);
     std::copy_if(session.shoves.begin(), session.shoves.end(), std::back_inserter(asked.shoves), ofTake);

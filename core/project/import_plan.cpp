@@ -257,7 +257,7 @@ Expected<Session> sessionOf(const ImportPlan& plan, const Session* into) {
         for (const ImportItem& item : plan.items) {
             if (item.use != Use::mic || item.error || item.take != letter)
                 continue;
-            take.files[session.micNamed(item.mic)] = sourceOf(item);
+            take.files.set(session.micNamed(item.mic), sourceOf(item));
             take.folder = item.source.file.parent_path();
             take.length = std::max(take.length, convertedLength(item.info, plan.rate));
         }

@@ -150,18 +150,32 @@ std::vector<SourceProblem> checkSources(const Session& session) {
 }
 
 Session fingerprinted(Session session) {
-    std::vector<SourceFile*> unknown;
-    const auto note = [&](SourceFile& source) {
-        if (!source.empty() && source.content == 0)
-            unknown.push_back(&source);
+    std::map<fs::path, std::uint64_t> prints;
+    const auto isUnknown = [](const SourceFile& source) { return !source.empty() && source.content == 0; };
+    const auto note = [&](const SourceFile& source) {
+        if (isUnknown(source))
+            prints[source.file] = 0;
+    };
+    for (const Take& take : session.takes)
+        std::for_each(take.files.begin(), take.files.end(), note);
+    for (const Companion& companion : session.companions)
+        note(companion.file);
+    std::vector<std::pair<const fs::path, std::uint64_t>*> unknown; // halves of a stereo file have one
+    for (auto& print : prints)
+        unknown.push_back(&print);
+    forEachIndex(
+        unknown.size(), [&](std::size_t i) { unknown[i]->second = fingerprintOf(unknown[i]->first).value_or(0); },
+        ioThreads);
+    const auto mark = [&](SourceFile& source) {
+        const bool wasUnknown = isUnknown(source);
+        if (wasUnknown)
+            source.content = prints.at(source.file);
+        return wasUnknown;
     };
     for (Take& take : session.takes)
-        std::for_each(take.files.begin(), take.files.end(), note);
+        take.files.changeEach(mark);
     for (Companion& companion : session.companions)
-        note(companion.file);
-    forEachIndex(
-        unknown.size(), [&](std::size_t i) { unknown[i]->content = fingerprintOf(unknown[i]->file).value_or(0); },
-        ioThreads);
+        mark(companion.file);
     return session;
 }
 

@@ -156,7 +156,7 @@ struct Applier {
         Take& take = next.takes[e.take];
         for (std::size_t mic = 0; mic < e.offsets.size(); ++mic)
             if (e.offsets[mic])
-                take.files[mic].offset = *e.offsets[mic];
+                take.files.change(mic, [&](SourceFile& file) { file.offset = *e.offsets[mic]; });
         take.length = lengthOf(take);
         return {};
     }
@@ -192,8 +192,11 @@ struct Applier {
             std::rotate(first, e.from < e.to ? first + 1 : last - 1, last);
         };
         move(next.mics);
-        for (Take& take : next.takes)
-            move(take.files);
+        for (Take& take : next.takes) {
+            std::vector<SourceFile> files(take.files.begin(), take.files.end());
+            move(files);
+            take.files = std::move(files);
+        }
         return {};
     }
     Expected<void> operator()(const SetMicLevel& e) {
@@ -220,7 +223,7 @@ struct Applier {
     }
     Expected<void> operator()(const DropCorrections& e) {
         for (const TakePlace& place : e.at)
-            std::erase_if(next.corrections, [&](const auto& c) { return speaksOf(c, place.take, place.at); });
+            next.corrections.eraseIf([&](const auto& c) { return speaksOf(c, place.take, place.at); });
         return {};
     }
     Expected<void> operator()(const TakeEdit& e) { return apply(e, next); }
@@ -231,7 +234,7 @@ struct Applier {
 private:
     void correct(const Correction& correction) {
         bool wasAdded = false;
-        std::erase_if(next.corrections, [&](const Correction& c) {
+        next.corrections.eraseIf([&](const Correction& c) {
             const bool replaced =
                 speaksOf(c, correction.take, correction.at) && aspectOf(c.kind) == aspectOf(correction.kind);
             wasAdded = wasAdded || (replaced && c.kind != Correction::Kind::remove);
@@ -239,8 +242,8 @@ private:
         });
         if (correction.kind == Correction::Kind::remove) {
             // What else was said about the hit goes with it, so that nothing is left that speaks of nothing.
-            std::erase_if(next.corrections,
-                          [&](const Correction& c) { return speaksOf(c, correction.take, correction.at); });
+            next.corrections.eraseIf(
+                [&](const Correction& c) { return speaksOf(c, correction.take, correction.at); });
             if (wasAdded)
                 return;
         }

@@ -36,8 +36,7 @@ Expected<void> setMove(const Session& session, std::vector<PassageMove>& moves, 
 }
 
 void clear(Session& session, const ClearByHand& e) {
-    std::erase_if(session.corrections,
-                  [&](const Correction& c) { return c.take == e.take && e.range.contains(c.at); });
+    session.corrections.eraseIf([&](const Correction& c) { return c.take == e.take && e.range.contains(c.at); });
     std::erase_if(session.phrases, [&](const Phrase& phrase) {
         return phrase.take == e.take && phrase.first < e.range.end && e.range.begin <= phrase.last;
     });

@@ -19,10 +19,7 @@ bool move(SourceFile& source, const std::vector<Relocation>& relocations) {
 
 /// A take ends with its longest file. Its folder stays while any of its files lies there.
 void move(Take& take, const std::vector<Relocation>& relocations) {
-    bool moved = false;
-    for (SourceFile& file : take.files)
-        moved = move(file, relocations) || moved;
-    if (!moved)
+    if (!take.files.changeEach([&](SourceFile& file) { return move(file, relocations); }))
         return;
     take.length = {};
     std::optional<std::filesystem::path> folder;

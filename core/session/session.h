@@ -1,6 +1,7 @@
 #pragma once
 
 #include "audio/source_file.h"
+#include "base/shared_list.h"
 #include "map/feel.h"
 #include "map/musical_map.h"
 #include "session/by_hand.h"
@@ -47,7 +48,7 @@ Decibels usualThreshold(const std::vector<Mic>& mics, Role role);
 struct Take {
     char letter = 'A';
     std::filesystem::path folder;
-    std::vector<SourceFile> files; ///< one per mic of the session, empty where the take lacks it
+    SharedList<SourceFile> files; ///< one per mic of the session, empty where the take lacks it
     FrameCount start;              ///< where its first frame lies on the click's time
     FrameCount length;             ///< to the end of its longest file; shorter ones are followed by silence
     std::string note{};            ///< the user's words about it
@@ -103,7 +104,7 @@ struct Session {
     SeamSettings seams;
     ClusterSettings clusters;
     std::optional<Finest> finest; ///< where no section sets its own
-    std::vector<Correction> corrections;
+    SharedList<Correction> corrections;
     std::vector<Phrase> phrases{};     ///< by take and place; those of one take share no hit
     std::vector<PassageMove> shoves{}; ///< by take and place, not overlapping; before the hits are quantized
     std::vector<PassageMove> slips{};  ///< the same, after they landed

@@ -1,5 +1,6 @@
 #include "base/error.h"
 #include "base/range.h"
+#include "base/shared_list.h"
 #include "base/text.h"
 #include "base/units.h"
 
@@ -54,6 +55,71 @@ private slots:
         QVERIFY(range.contains({10}) && !range.contains({20}));
         QVERIFY((range.intersected({{15}, {40}}) == Range<SongFrame>{{15}, {20}}));
         QVERIFY(range.intersected({{20}, {40}}).empty());
+    }
+    /// Whatever is done to a list, it holds what a vector would, and its copies what they held.
+    void sharedListsAreLists() {
+        std::mt19937 random(5);
+        std::vector<int> plain;
+        SharedList<int> list;
+        std::vector<std::pair<std::vector<int>, SharedList<int>>> kept;
+        const auto upTo = [&](std::size_t last) {
+            return std::uniform_int_distribution<std::size_t>(0, last)(random);
+        };
+        for (int step = 0; step < 4000; ++step) {
+            const int value = static_cast<int>(upTo(1000));
+            const std::size_t place = upTo(plain.size());
+            switch (upTo(5)) {
+            case 0:
+                plain.insert(plain.begin() + static_cast<std::ptrdiff_t>(place), value);
+                list.insert(std::next(list.begin(), static_cast<std::ptrdiff_t>(place)), value);
+                break;
+            case 1:
+                QCOMPARE(list.eraseIf([&](int x) { return x % 400 == value % 400; }),
+                         std::erase_if(plain, [&](int x) { return x % 400 == value % 400; }));
+                break;
+            case 2:
+                if (place < plain.size()) {
+                    plain[place] = value;
+                    list.set(place, value);
+                }
+                break;
+            case 3: {
+                const auto change = [&](int& x) { return x % 50 == value % 50 && (x += 3, true); };
+                QCOMPARE(list.changeEach(change), std::count_if(plain.begin(), plain.end(), change) > 0);
+                break;
+            }
+            default:
+                plain.push_back(value);
+                list.push_back(value);
+            }
+            QCOMPARE(list.size(), plain.size());
+            QVERIFY(std::equal(list.begin(), list.end(), plain.begin(), plain.end()));
+            QVERIFY(std::equal(std::make_reverse_iterator(list.end()), std::make_reverse_iterator(list.begin()),
+                               plain.rbegin(), plain.rend()));
+            QVERIFY(plain.empty() || (list.front() == plain.front() && list.back() == plain.back()));
+            QVERIFY(place >= plain.size() || list[place] == plain[place]);
+            if (step % 100 == 0)
+                kept.emplace_back(plain, list);
+        }
+        QVERIFY(plain.size() > 200);
+        for (const auto& [then, copy] : kept) {
+            QVERIFY(std::equal(copy.begin(), copy.end(), then.begin(), then.end()));
+            QVERIFY(copy == SharedList<int>(then) && (copy == list) == (then == plain));
+        }
+    }
+    /// One change makes one piece anew.
+    void sharedListsShare() {
+        const SharedList<int> before(std::vector<int>(6400, 7));
+        SharedList<int> after = before;
+        after.insert(std::next(after.begin(), 3000), 1);
+        QCOMPARE(after.shared(before), (std::pair<std::size_t, std::size_t>{99, 101}));
+        after = before;
+        after.eraseIf([](int x) { return x == 8; });
+        after.changeEach([](int&) { return false; });
+        QCOMPARE(after.shared(before), (std::pair<std::size_t, std::size_t>{100, 100}));
+        after.set(0, 3);
+        after.set(1, 4);
+        QCOMPARE(after.shared(before), (std::pair<std::size_t, std::size_t>{99, 100}));
     }
     void text() {
         QCOMPARE(trimmedNumber(80.0), std::string("80"));

@@ -102,7 +102,7 @@ private slots:
         const std::string odd = "caf\xe9 \xff\xc3";
         session.title = odd;
         session.mics[0].stem = odd;
-        session.takes[0].files[0].file = "/p/A/" + odd + ".wav";
+        session.takes[0].files.change(0, [&](SourceFile& source) { source.file = "/p/A/" + odd + ".wav"; });
         session.takes[0].folder = "/p/" + odd;
         session.versions[0].print = "/elsewhere/" + odd;
         const auto back = sessionFromText(projectText(session, "/p"), "/p", "x");

@@ -60,7 +60,8 @@ private slots:
         song.session.clusters.window = {15}; // 15.8 ms: a flam just wider
         song.edit(Correct{{Correction::Kind::pin, 'A', {24000}, {}, Voice::kick}});
         song.session.corrections.push_back({Correction::Kind::place, 'A', {24760}, {1240}, Voice::snare});
-        song.session.corrections[0].at = {23900}; // nearer to the kick than to the snare
+        song.session.corrections.change(
+            0, [](Correction& c) { c.at = {23900}; }); // nearer to the kick than to the snare
         QVERIFY(song.outcome()->landings.size() == 2);
         QVERIFY(song.warns(WarningKind::heldTogether));
     }

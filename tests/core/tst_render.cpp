@@ -119,7 +119,7 @@ private slots:
     }
     void aMissingMicIsSilence() {
         Rig rig;
-        rig.session.takes[0].files[1] = {};
+        rig.session.takes[0].files.set(1, {});
         const auto out = rig.render(asPlayedPlan(0, {}, {60000}), 4096);
         QVERIFY(std::all_of(out[1].begin(), out[1].end(), [](float x) { return x == 0; }));
         QVERIFY(out[2] == rig.mics[2]);

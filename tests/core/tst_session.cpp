@@ -324,6 +324,21 @@ private slots:
             s.sections[0].listening = {{s.mics[0].stem, {}, Milliseconds{x}, {}}};
         }));
     }
+    /// Undo keeps every session: what an edit leaves alone costs nothing.
+    void sessionsShareWhatDidNotChange() {
+        Session session = smallSession();
+        for (std::int64_t hit = 0; hit < 3000; ++hit)
+            session.corrections.push_back({Correction::Kind::pin, 'A', {150 * hit}});
+        const std::size_t pieces = session.corrections.shared(session.corrections).second;
+        QVERIFY(pieces > 40);
+        const auto stronger = edited(session, SetStrength{80});
+        QCOMPARE(stronger->corrections.shared(session.corrections), std::pair(pieces, pieces));
+        const auto marked = edited(session, Correct{{Correction::Kind::remove, 'A', {150 * 1700}}});
+        QVERIFY(marked->corrections.shared(session.corrections).first >= pieces - 2);
+        for (std::size_t take = 0; take < 2; ++take)
+            QCOMPARE(marked->takes[take].files.shared(session.takes[take].files),
+                     (std::pair<std::size_t, std::size_t>{1, 1}));
+    }
     void aCorrectionReplacesTheOneBefore() {
         Session session = smallSession();
         session = *edited(session, Correct{{Correction::Kind::pin, 'A', {10000}, {}, Voice::kick}});

@@ -69,8 +69,10 @@ private slots:
         QVERIFY(!openInput(project)); // what is printed without a look is refused
         // A project from before fingerprints is as it is.
         Session old = *opened;
-        for (SourceFile& file : old.takes[0].files)
+        old.takes[0].files.changeEach([](SourceFile& file) {
             file.content = 0;
+            return true;
+        });
         QVERIFY(checkSources(old).empty());
         QVERIFY(checkSources(fingerprinted(old)).empty() && fingerprinted(old).takes[0].files[0].content != 0);
     }

@@ -50,9 +50,10 @@ TakesRig::TakesRig(unsigned seed, double drift, double jitterMs) {
     // Three names for one file, so that each take has candidates of its own.
     for (std::size_t t = 0; t < 3; ++t)
         for (std::size_t mic = 0; mic < 2; ++mic) {
-            auto& file = session.takes[t].files[mic].file;
-            for (std::size_t dots = 0; dots < t; ++dots)
-                file = file.parent_path() / "." / file.filename();
+            session.takes[t].files.change(mic, [&](SourceFile& source) {
+                for (std::size_t dots = 0; dots < t; ++dots)
+                    source.file = source.file.parent_path() / "." / source.file.filename();
+            });
         }
     const double phase = std::uniform_real_distribution<>(0, 6)(random);
     for (std::size_t t = 0; t < 3; ++t) {
