@@ -22,7 +22,7 @@ std::optional<Place> placeIn(std::string_view text) {
     Place place{};
     const char* end = text.data() + text.size();
     auto read = std::from_chars(text.data(), end, place.bar);
-    if (read.ec != std::errc{} || place.bar < 0 || place.bar > 100000)
+    if (read.ec != std::errc{} || place.bar < 0 || place.bar > limits::bars)
         return std::nullopt;
     if (read.ptr == end)
         return place;

@@ -114,7 +114,7 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
     group->setToolTip(tr("Mics that belong to one drum bear one word here"));
     auto* starts = new QDoubleSpinBox;
     starts->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 8);
-    starts->setRange(-60000, 60000);
+    starts->setRange(limits::fileStart.low, limits::fileStart.high);
     starts->setDecimals(2);
     starts->setButtonSymbols(QAbstractSpinBox::NoButtons);
     starts->setKeyboardTracking(false);

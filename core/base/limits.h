@@ -12,6 +12,7 @@ inline constexpr std::int64_t frames = 0x7fffffff; ///< of a song, a file, an of
 inline constexpr std::size_t changes = 10000;      ///< of tempo, of meter; sections; passages; pieces by hand
 inline constexpr std::size_t corrections = 100000;
 inline constexpr std::size_t versions = 1000;
+inline constexpr int bars = 1000000;
 inline constexpr int lowestRate = 8000, highestRate = 384000; ///< Hz
 
 /// A number that the user sets: edits, projects, the command line and every control take it from here.
@@ -41,8 +42,15 @@ inline constexpr Setting reachInSteps{"steps", 0, 4, 1, 0.05};
 inline constexpr Setting feelAmount{"%", 0, 100, 100, 1};
 inline constexpr Setting companionNear{"ms", 1, 200, 40, 1};
 inline constexpr Setting ease{"%", 0, 100, 0, 1};      ///< of a phrase
+inline constexpr Setting passageMove{"ms", -10000, 10000, 0, 1}; ///< a shove, a slip
+inline constexpr Setting smoothness{"%", 0, 100, 60, 5};         ///< of a map that follows the drummer
 inline constexpr Setting leadIn{"ms", 0, 50, 10, 0.5}; ///< common practice, no source
 inline constexpr Setting fade{"ms", 1, 50, 6, 0.5};    ///< common practice, no source
 inline constexpr Setting borderFade{"ms", 1, 500, 6, 0.5};
+// Places that are typed: what any rate's `frames` hold.
+inline constexpr Setting barOne{"ms", -5e6, 5e6, 0, 1};
+inline constexpr Setting takeStart{"s", -5000, 5000, 0, 1};
+inline constexpr Setting fileStart{"ms", -5e6, 5e6, 0, 1};
+inline constexpr Setting nudge{"", 0.1, 9999, 100, 1}; ///< 100 samples: common practice, no source
 
 } // namespace lampo::limits

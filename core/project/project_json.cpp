@@ -153,9 +153,12 @@ Take readTake(const json& j, const fs::path& folder) {
                    }),
               {whole(j, "start", -longest, longest)},
               {whole(j, "length", 1, longest)}};
-    for (SourceFile& file : take.files)
-        if (!file.empty() && file.length == FrameCount{})
+    take.files.changeEach([&](SourceFile& file) {
+        const bool lacks = !file.empty() && file.length == FrameCount{};
+        if (lacks)
             file.length = take.length;
+        return lacks;
+    });
     if (j.contains("note"))
         take.note = text(j, "note");
     if (j.contains("tint"))
@@ -189,8 +192,8 @@ SectionListening readListening(const json& j) {
 Section readSection(const json& j) {
     Section section;
     section.name = text(j, "name");
-    section.firstBar = static_cast<int>(whole(j, "first_bar", -1000000, 1000000));
-    section.bars = static_cast<int>(whole(j, "bars", 1, 1000000));
+    section.firstBar = static_cast<int>(whole(j, "first_bar", -limits::bars, limits::bars));
+    section.bars = static_cast<int>(whole(j, "bars", 1, limits::bars));
     readSectionTiming(j, section);
     if (j.contains("finest"))
         section.finest = readFinest(member(j, "finest"));
@@ -237,18 +240,19 @@ std::vector<Change> sortedFromBarOne(std::vector<Change> changes, const char* ke
 MapData readMap(const json& j) {
     MapData map;
     map.origin = {whole(j, "origin", -longest, longest)};
-    map.meters = sortedFromBarOne(list(j, "meters",
-                                       [](const json& m) {
-                                           const Meter meter{static_cast<int>(whole(m, "beats", 1, 32)),
-                                                             static_cast<int>(whole(m, "unit", 1, 32))};
-                                           if ((meter.unit & (meter.unit - 1)) != 0)
-                                               throw Damage{"\"unit\" is not a power of two"};
-                                           return MeterChange{static_cast<int>(whole(m, "bar", 1, 1000000)), meter};
-                                       }),
-                                  "meters");
+    map.meters =
+        sortedFromBarOne(list(j, "meters",
+                              [](const json& m) {
+                                  const Meter meter{static_cast<int>(whole(m, "beats", 1, 32)),
+                                                    static_cast<int>(whole(m, "unit", 1, 32))};
+                                  if ((meter.unit & (meter.unit - 1)) != 0)
+                                      throw Damage{"\"unit\" is not a power of two"};
+                                  return MeterChange{static_cast<int>(whole(m, "bar", 1, limits::bars)), meter};
+                              }),
+                         "meters");
     map.tempos = sortedFromBarOne(list(j, "tempos",
                                        [](const json& t) {
-                                           return TempoChange{static_cast<int>(whole(t, "bar", 1, 1000000)),
+                                           return TempoChange{static_cast<int>(whole(t, "bar", 1, limits::bars)),
                                                               {number(t, "bpm", limits::tempo)},
                                                               t.contains("ramp") && truth(t, "ramp"),
                                                               t.contains("beat") ? number(t, "beat", 1, 33) : 1};
@@ -295,12 +299,13 @@ void checkWhole(const Session& session) {
 void readOldPlaces(const json& j, Session& session) {
     const json& stored = member(j, "corrections");
     for (std::size_t i = 0; i < session.corrections.size(); ++i) {
-        Correction& correction = session.corrections[i];
+        Correction correction = session.corrections[i];
         const std::size_t take = session.takeLettered(correction.take);
         if (correction.kind == Correction::Kind::place && stored[i].contains("landing") &&
             take < session.takes.size())
             correction.moved = SongFrame{whole(stored[i], "landing", -longest, longest)} -
                                asPlayed(correction.at, session.takes[take].start);
+        session.corrections.set(i, std::move(correction));
     }
 }
 

@@ -26,7 +26,7 @@ struct PassageMove {
     bool operator==(const PassageMove&) const = default;
 };
 
-inline constexpr Milliseconds farthestPassageMove{10000};
+inline constexpr Milliseconds farthestPassageMove{limits::passageMove.high};
 
 /// The moves with one more, in order of their places; those in its way are cut short or in two. One by nothing only
 /// takes away.

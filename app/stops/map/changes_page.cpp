@@ -36,7 +36,7 @@ ChangesPage::ChangesPage(Document& document, QWidget* parent) : Panel(document, 
     auto* bar = new QSpinBox;
     bar->setObjectName(QStringLiteral("Change bar"));
     bar->setAccessibleName(tr("Bar of the change to add"));
-    bar->setRange(2, 100000);
+    bar->setRange(2, limits::bars);
     bar->setPrefix(tr("bar "));
     bar->setButtonSymbols(QAbstractSpinBox::NoButtons);
     auto* more = new QPushButton(tr("Add a change"));

@@ -23,7 +23,7 @@ MapCheckPage::MapCheckPage(Document& document, QWidget* parent) : Panel(document
     auto* form = new QFormLayout;
     row->addLayout(form, 1);
     addNumber(
-        form, {tr("Smooth"), tr("%"), 0, 100, 5, 0, 60}, [this] { return smoothness_; },
+        form, numberOf(tr("Smooth"), limits::smoothness), [this] { return smoothness_; },
         [this](double value) -> std::optional<Edit> {
             smoothness_ = value;
             return std::nullopt;

@@ -36,7 +36,7 @@ private:
     MapData asked_; ///< the map that was checked last
     QLabel* fit_ = nullptr;
     QVBoxLayout* rows_ = nullptr;
-    double smoothness_ = 60;
+    double smoothness_ = limits::smoothness.usual;
 };
 
 } // namespace lampo

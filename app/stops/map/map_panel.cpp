@@ -45,7 +45,7 @@ MapPanel::MapPanel(Document& document, QWidget* parent) : Panel(document, tr("Ma
             return SetMeter{{meter().beats, 1 << index}};
         });
     auto* originRow = addNumber(
-        form, {tr("Bar 1 lies at"), tr("ms"), -600000, 600000, 1, 2, 0},
+        form, numberOf(tr("Bar 1 lies at"), limits::barOne, 2),
         [this] { return toMilliseconds({document_.session().map.origin.frame}, document_.session().rate).value; },
         [this](double value) {
             return SetOrigin{SongFrame{} + toFrames(Milliseconds{value}, document_.session().rate)};

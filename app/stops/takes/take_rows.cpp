@@ -72,7 +72,7 @@ void TakeRows::addRow(std::size_t take) {
     auto* start = new QDoubleSpinBox;
     start->setObjectName(QStringLiteral("Start of take %1").arg(letter));
     start->setAccessibleName(start->objectName());
-    start->setRange(-36000, 36000);
+    start->setRange(limits::takeStart.low, limits::takeStart.high);
     start->setDecimals(4);
     start->setSuffix(tr(" s"));
     start->setButtonSymbols(QAbstractSpinBox::NoButtons);

@@ -73,11 +73,11 @@ void HandPage::addNudges() {
     amount_ = new QDoubleSpinBox;
     amount_->setObjectName(QStringLiteral("Nudge amount"));
     amount_->setAccessibleName(tr("Nudge by"));
-    amount_->setRange(0.1, 9999);
+    amount_->setRange(limits::nudge.low, limits::nudge.high);
     amount_->setDecimals(1);
     amount_->setButtonSymbols(QAbstractSpinBox::NoButtons);
     amount_->setAlignment(Qt::AlignRight);
-    amount_->setValue(settings.value(QStringLiteral("nudge/amount"), 100).toDouble());
+    amount_->setValue(settings.value(QStringLiteral("nudge/amount"), limits::nudge.usual).toDouble());
     unit_ = new QComboBox;
     unit_->setObjectName(QStringLiteral("Nudge unit"));
     unit_->setAccessibleName(tr("Unit of the nudge"));
@@ -146,16 +146,18 @@ void HandPage::addMoves() {
         emit troubled(QString::fromStdString(edit.error().sentence));
         return std::nullopt;
     };
+    NumberSpec shoved = numberOf(tr("Shoved by"), limits::passageMove, 1);
+    shoved.slides = 250;
     addNumber(
-        form, {tr("Shoved by"), tr("ms"), -10000, 10000, 1, 1, 0, 250},
-        [this] { return movedMs(document_.session().shoves); },
+        form, shoved, [this] { return movedMs(document_.session().shoves); },
         [=, this](double ms) {
             return asEdit(shoving(document_.session(), document_.outcome(), chosen(), frames(ms)));
         },
         true);
+    NumberSpec slipped = numberOf(tr("Slipped by"), limits::passageMove, 1);
+    slipped.slides = 100;
     addNumber(
-        form, {tr("Slipped by"), tr("ms"), -10000, 10000, 1, 1, 0, 100},
-        [this] { return movedMs(document_.session().slips); },
+        form, slipped, [this] { return movedMs(document_.session().slips); },
         [=, this](double ms) {
             return asEdit(slipping(document_.session(), document_.outcome(), chosen(), frames(ms)));
         },
