@@ -10,7 +10,37 @@
 #include <QIcon>
 #include <QTimer>
 
+#include <algorithm>
 #include <csignal>
+#include <string_view>
+
+namespace {
+
+void nameApplication() {
+    QCoreApplication::setApplicationName(QStringLiteral("Lampo"));
+    QCoreApplication::setOrganizationName(QStringLiteral("Lampo"));
+    QCoreApplication::setApplicationVersion(QStringLiteral(LAMPO_VERSION));
+}
+
+void describe(QCommandLineParser& parser, const QCommandLineOption& shots) {
+    parser.setApplicationDescription(QObject::tr("Makes a drummer's multitrack recording tight."));
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument(QStringLiteral("input"), QObject::tr("a .lampo project or a folder of mic files"),
+                                 QStringLiteral("[input]"));
+    parser.addOption(shots);
+}
+
+/// Help and version are told on machines without a display too.
+bool wantsWordsOnly(int argc, char** argv) {
+    return std::any_of(argv + 1, argv + argc, [](const char* argument) {
+        const std::string_view option(argument);
+        return option == "-h" || option == "--help" || option == "--help-all" || option == "-v" ||
+               option == "--version";
+    });
+}
+
+} // namespace
 
 int main(int argc, char** argv) {
     // A file that grows too large is reported by write(), with a sentence, instead of ending the program.
@@ -18,24 +48,21 @@ int main(int argc, char** argv) {
     lampo::blockQuitSignals();
     lampo::keepFreedMemory();
 
-    QApplication app(argc, argv);
-    QApplication::setApplicationName(QStringLiteral("Lampo"));
-    QApplication::setOrganizationName(QStringLiteral("Lampo"));
-    QApplication::setApplicationVersion(QStringLiteral(LAMPO_VERSION));
-    QApplication::setStyle(QStringLiteral("Fusion"));
-    QApplication::setFont(lampo::textFont());
-    QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/lampo.svg")));
-
     QCommandLineParser parser;
-    parser.setApplicationDescription(QObject::tr("Makes a drummer's multitrack recording tight."));
-    parser.addHelpOption();
-    parser.addVersionOption();
-    parser.addPositionalArgument(QStringLiteral("input"), QObject::tr("a .lampo project or a folder of mic files"),
-                                 QStringLiteral("[input]"));
     const QCommandLineOption shots(QStringLiteral("shots"),
                                    QObject::tr("Draw the main views of the input into this folder and end."),
                                    QStringLiteral("folder"));
-    parser.addOption(shots);
+    describe(parser, shots);
+    if (wantsWordsOnly(argc, argv)) {
+        const QCoreApplication words(argc, argv);
+        nameApplication();
+        parser.process(words);
+    }
+    QApplication app(argc, argv);
+    nameApplication();
+    QApplication::setStyle(QStringLiteral("Fusion"));
+    QApplication::setFont(lampo::textFont());
+    QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/lampo.svg")));
     parser.process(app);
 
     lampo::MainWindow window(lampo::defaultDevice());

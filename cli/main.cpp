@@ -3,7 +3,23 @@
 #include "stop_signals.h"
 
 #include <csignal>
+#include <filesystem>
 #include <iostream>
+#include <new>
+
+namespace {
+
+/// Of what no reader or writer could answer for.
+std::string sentenceOf(const std::exception& error) {
+    std::error_code gone;
+    if (std::filesystem::current_path(gone).empty())
+        return "The folder that it was started in is gone: start it in another one";
+    if (dynamic_cast<const std::bad_alloc*>(&error) != nullptr)
+        return "There is not enough memory for this";
+    return lampo::visible(error.what());
+}
+
+} // namespace
 
 int main(int argc, char** argv) {
     // What a write cannot do is reported by it, with a sentence, instead of ending the program.
@@ -24,8 +40,8 @@ int main(int argc, char** argv) {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
         exitCode = app.exit(error) == 0 ? 0 : 2;
-    } catch (const std::exception& error) { // memory, a working folder that is gone
-        std::cerr << "lampo-cli: " << lampo::visible(error.what()) << '\n';
+    } catch (const std::exception& error) {
+        std::cerr << "lampo-cli: " << sentenceOf(error) << '\n';
         exitCode = 1;
     }
     if (signals.received() != 0 && exitCode != 0)

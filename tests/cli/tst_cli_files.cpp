@@ -151,6 +151,7 @@ private slots:
         QVERIFY(lost.waitForFinished(20000));
         QCOMPARE(lost.exitStatus(), QProcess::NormalExit);
         QCOMPARE(lost.exitCode(), 1);
+        QVERIFY(lost.readAllStandardError().contains("folder that it was started in is gone"));
     }
     void namesThatAreNoText() {
         const TempFolder place;
