@@ -298,15 +298,16 @@ void checkWhole(const Session& session) {
 /// Before there were comps, places were kept as they lay in the song.
 void readOldPlaces(const json& j, Session& session) {
     const json& stored = member(j, "corrections");
-    for (std::size_t i = 0; i < session.corrections.size(); ++i) {
-        Correction correction = session.corrections[i];
+    std::size_t i = 0;
+    session.corrections.changeEach([&](Correction& correction) {
+        const json& said = stored[i++];
         const std::size_t take = session.takeLettered(correction.take);
-        if (correction.kind == Correction::Kind::place && stored[i].contains("landing") &&
-            take < session.takes.size())
-            correction.moved = SongFrame{whole(stored[i], "landing", -longest, longest)} -
-                               asPlayed(correction.at, session.takes[take].start);
-        session.corrections.set(i, std::move(correction));
-    }
+        if (correction.kind != Correction::Kind::place || !said.contains("landing") || take == session.takes.size())
+            return false;
+        correction.moved = SongFrame{whole(said, "landing", -longest, longest)} -
+                           asPlayed(correction.at, session.takes[take].start);
+        return true;
+    });
 }
 
 Session readSession(const json& j, const fs::path& folder, bool withVersions);
