@@ -195,6 +195,20 @@ private slots:
                  qPrintable(QString::number(found->at)));
         QCOMPARE(found->outOfSilence, before == 0 || start > 0);
     }
+    /// Before the attack a ring falls all the way back, as in most strokes of a fast pedal; some strokes lack it.
+    void aRingThatFallsGoingBackIsNoAttack() {
+        constexpr int perMs = 12, rise = 240, reach = 5;
+        MainRise attack{Sound(480), rise};
+        Sound sure(480);
+        for (int i = rise - reach; i < 480; ++i)
+            attack.envelope[static_cast<std::size_t>(i)] = sure[static_cast<std::size_t>(i)] = 1;
+        for (int back = 1; back < 5 * perMs; ++back) // from −26 dB down to −37
+            attack.envelope[static_cast<std::size_t>(rise - reach - back)] =
+                0.05F * std::pow(10.0F, -2.2F * static_cast<float>(back) / perMs / 20);
+        const auto found = startOf(attack, sure, perMs);
+        QVERIFY(found.has_value());
+        QVERIFY2(std::abs(found->at - (rise - 0.15 * perMs)) <= 1.5, qPrintable(QString::number(found->at)));
+    }
     void contoursAreLaidOverEachOther() {
         constexpr double perMs = 12;
         const auto attackAt = [](std::size_t at, float touch) {
