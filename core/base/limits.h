@@ -41,11 +41,11 @@ inline constexpr Setting reach{"ms", 0, 1000, 50, 5};
 inline constexpr Setting reachInSteps{"steps", 0, 4, 1, 0.05};
 inline constexpr Setting feelAmount{"%", 0, 100, 100, 1};
 inline constexpr Setting companionNear{"ms", 1, 200, 40, 1};
-inline constexpr Setting ease{"%", 0, 100, 0, 1};      ///< of a phrase
+inline constexpr Setting ease{"%", 0, 100, 0, 1};                ///< of a phrase
 inline constexpr Setting passageMove{"ms", -10000, 10000, 0, 1}; ///< a shove, a slip
 inline constexpr Setting smoothness{"%", 0, 100, 60, 5};         ///< of a map that follows the drummer
-inline constexpr Setting leadIn{"ms", 0, 50, 10, 0.5}; ///< common practice, no source
-inline constexpr Setting fade{"ms", 1, 50, 6, 0.5};    ///< common practice, no source
+inline constexpr Setting leadIn{"ms", 0, 50, 10, 0.5};           ///< common practice, no source
+inline constexpr Setting fade{"ms", 1, 50, 6, 0.5};              ///< common practice, no source
 inline constexpr Setting borderFade{"ms", 1, 500, 6, 0.5};
 // Places that are typed: what any rate's `frames` hold.
 inline constexpr Setting barOne{"ms", -5e6, 5e6, 0, 1};

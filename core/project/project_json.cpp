@@ -4,6 +4,7 @@
 #include "hits/hit.h"
 #include "project/by_hand_json.h"
 #include "project/json_fields.h"
+#include "project/map_json.h"
 #include "project/mic_json.h"
 #include "project/takes_json.h"
 #include "project/timing_json.h"
@@ -102,22 +103,6 @@ json correctionJson(const Correction& correction) {
     if (!correction.mic.empty())
         out["mic"] = correction.mic;
     return out;
-}
-
-json mapJson(const MapData& map) {
-    json meters = json::array();
-    for (const auto& change : map.meters)
-        meters.push_back({{"bar", change.bar}, {"beats", change.meter.beats}, {"unit", change.meter.unit}});
-    json tempos = json::array();
-    for (const auto& change : map.tempos) {
-        json tempo{{"bar", change.bar}, {"bpm", change.bpm.value}};
-        if (change.beat != 1)
-            tempo["beat"] = change.beat;
-        if (change.ramp)
-            tempo["ramp"] = true;
-        tempos.push_back(std::move(tempo));
-    }
-    return {{"origin", map.origin.frame}, {"meters", meters}, {"tempos", tempos}};
 }
 
 // ---- reading
@@ -226,39 +211,6 @@ Correction readCorrection(const json& j) {
     if (j.contains("mic"))
         correction.mic = text(j, "mic");
     return correction;
-}
-
-template <class Change>
-std::vector<Change> sortedFromBarOne(std::vector<Change> changes, const char* key) {
-    const auto disorder = std::adjacent_find(changes.begin(), changes.end(),
-                                             [](const auto& a, const auto& b) { return placeOf(a) >= placeOf(b); });
-    if (changes.empty() || placeOf(changes.front()) != BarBeat{} || disorder != changes.end())
-        throw Damage{std::string("\"") + key + "\" does not go from bar 1 onwards"};
-    return changes;
-}
-
-MapData readMap(const json& j) {
-    MapData map;
-    map.origin = {whole(j, "origin", -longest, longest)};
-    map.meters =
-        sortedFromBarOne(list(j, "meters",
-                              [](const json& m) {
-                                  const Meter meter{static_cast<int>(whole(m, "beats", 1, 32)),
-                                                    static_cast<int>(whole(m, "unit", 1, 32))};
-                                  if ((meter.unit & (meter.unit - 1)) != 0)
-                                      throw Damage{"\"unit\" is not a power of two"};
-                                  return MeterChange{static_cast<int>(whole(m, "bar", 1, limits::bars)), meter};
-                              }),
-                         "meters");
-    map.tempos = sortedFromBarOne(list(j, "tempos",
-                                       [](const json& t) {
-                                           return TempoChange{static_cast<int>(whole(t, "bar", 1, limits::bars)),
-                                                              {number(t, "bpm", limits::tempo)},
-                                                              t.contains("ramp") && truth(t, "ramp"),
-                                                              t.contains("beat") ? number(t, "beat", 1, 33) : 1};
-                                       }),
-                                  "tempos");
-    return map;
 }
 
 void readSettings(const json& j, Session& session) {

@@ -49,10 +49,10 @@ struct Take {
     char letter = 'A';
     std::filesystem::path folder;
     SharedList<SourceFile> files; ///< one per mic of the session, empty where the take lacks it
-    FrameCount start;              ///< where its first frame lies on the click's time
-    FrameCount length;             ///< to the end of its longest file; shorter ones are followed by silence
-    std::string note{};            ///< the user's words about it
-    std::optional<int> tint{};     ///< which of the tints, 0 to takeTints − 1; none: by its place among the takes
+    FrameCount start;             ///< where its first frame lies on the click's time
+    FrameCount length;            ///< to the end of its longest file; shorter ones are followed by silence
+    std::string note{};           ///< the user's words about it
+    std::optional<int> tint{};    ///< which of the tints, 0 to takeTints − 1; none: by its place among the takes
     bool operator==(const Take&) const = default;
 };
 

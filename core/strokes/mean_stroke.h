@@ -10,7 +10,7 @@ namespace lampo {
 
 /// When one stroke began, by its drum's mean stroke.
 struct StrokeDate {
-    Milliseconds shift; ///< from the candidate to the true start
+    Milliseconds shift;  ///< from the candidate to the true start
     double likeness = 0; ///< with the drum's mean stroke of its kind, 0 to 1
     /// It keeps its own date: below leastLikeness, with a mean whose start cannot be seen, or alone of its kind and
     /// unlike the drum's usual strokes even in how its loudness goes.

@@ -209,6 +209,19 @@ private slots:
         QVERIFY(window_->bringBack(leftJournals().front()));
         QCOMPARE(document().session().timing.strength, 35.0);
     }
+    void helpNeedsNoDisplay() {
+        for (const char* option : {"--help", "--version"}) {
+            QProcess lampo;
+            auto environment = QProcessEnvironment::systemEnvironment();
+            environment.insert("QT_QPA_PLATFORM", "xcb");
+            environment.remove("DISPLAY");
+            lampo.setProcessEnvironment(environment);
+            lampo.start(QStringLiteral(LAMPO_APP_FILE), {QString::fromLatin1(option)});
+            QVERIFY(lampo.waitForFinished(20000));
+            QVERIFY(lampo.exitStatus() == QProcess::NormalExit && lampo.exitCode() == 0);
+            QVERIFY(lampo.readAllStandardOutput().contains(option[2] == 'h' ? "Usage" : "Lampo"));
+        }
+    }
 };
 
 QTEST_MAIN(TestRecoveryWindow)

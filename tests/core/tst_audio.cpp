@@ -1,6 +1,7 @@
 #include "audio/audio_reader.h"
 #include "audio/audio_writer.h"
 #include "audio/peaks.h"
+#include "audio/wav_header.h"
 #include "audio/window_reader.h"
 #include "support/built_kit.h"
 #include "support/temp_folder.h"
@@ -141,6 +142,19 @@ private slots:
         QVERIFY(reader->read({0}, read));
         QVERIFY(std::equal(read.begin(), read.end(), samples.begin()));
         QVERIFY(readBytes(folder / "x.wav") == bytes); // the file stays as it is
+    }
+    /// A hostile file of chunks without end: after a thousand of them nothing more is said of its header.
+    void endlessChunksAreNotWalked() {
+        for (const auto& [chunks, lacks] : {std::pair(900, true), std::pair(1100, false)}) {
+            const TempFolder folder;
+            std::string bytes("RIFF\0\0\0\0WAVE", 12);
+            for (int chunk = 0; chunk < chunks; ++chunk)
+                bytes += std::string("note\0\0\0\0", 8);
+            writeBytes(folder / "x.wav", bytes + std::string("data\0\0\0\0", 8) + std::string(600, '\x7f'));
+            auto file = FileBytes::open(folder / "x.wav");
+            QVERIFY(file.has_value());
+            QCOMPARE(readWavHeader(*file).lacksLength, lacks);
+        }
     }
     void aWavWithoutSoundButWithOtherChunksIsEmpty() {
         const TempFolder folder;

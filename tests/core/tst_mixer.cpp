@@ -26,14 +26,22 @@ struct Rig {
             level += 0.1F;
         }
     }
-    std::pair<double, double> mix(std::int64_t at = 5000) const {
+    struct Mix {
+        double left, right;
+        std::string trouble;
+    };
+    Mix mixed(std::int64_t at = 5000) const {
         auto programme = std::make_shared<Programme>();
         programme->session = session;
         programme->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {10000}));
         Mixer mixer(programme);
         std::vector<float> stereo(512);
         mixer.mix({at}, stereo);
-        return {stereo[100], stereo[101]};
+        return {stereo[100], stereo[101], mixer.trouble()};
+    }
+    std::pair<double, double> mix(std::int64_t at = 5000) const {
+        const Mix made = mixed(at);
+        return {made.left, made.right};
     }
 };
 
@@ -75,25 +83,15 @@ private slots:
         Rig rig({{"kick", Role::kick}, {"snare", Role::snare}, {"hat", Role::hat}});
         std::filesystem::remove(rig.folder / "snare.wav");
         QVERIFY(near(rig.mix().first, 0.4 * middle));
-        auto programme = std::make_shared<Programme>();
-        programme->session = rig.session;
-        programme->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {10000}));
-        Mixer mixer(programme);
-        std::vector<float> stereo(512);
-        mixer.mix({0}, stereo);
-        QVERIFY2(mixer.trouble().find("snare.wav") != std::string::npos, mixer.trouble().c_str());
+        const std::string trouble = rig.mixed().trouble;
+        QVERIFY2(trouble.find("snare.wav") != std::string::npos, trouble.c_str());
     }
     void aCompanionThatCannotBeReadIsTold() {
         Rig rig({{"kick", Role::kick}});
         rig.session.companions = {{"bass", rig.folder / "bass.wav"}};
-        auto programme = std::make_shared<Programme>();
-        programme->session = rig.session;
-        programme->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {10000}));
-        Mixer mixer(programme);
-        std::vector<float> stereo(512);
-        mixer.mix({0}, stereo);
-        QVERIFY2(mixer.trouble().find("bass.wav") != std::string::npos, mixer.trouble().c_str());
-        QVERIFY(near(stereo[100], 0.1 * middle));
+        const Rig::Mix made = rig.mixed(0);
+        QVERIFY2(made.trouble.find("bass.wav") != std::string::npos, made.trouble.c_str());
+        QVERIFY(near(made.left, 0.1 * middle));
     }
     void companionsSoundUnlessMuted() {
         Rig rig({{"kick", Role::kick}});

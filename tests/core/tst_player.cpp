@@ -43,6 +43,15 @@ struct Rig {
     }
 };
 
+/// A player whose device asks when the test lets it.
+struct PlayerByHand {
+    HandDevice& device;
+    Player player;
+
+    explicit PlayerByHand(std::unique_ptr<HandDevice> owned = std::make_unique<HandDevice>())
+        : device(*owned), player(std::move(owned)) {}
+};
+
 template <class Condition>
 bool waitFor(Condition&& condition, std::chrono::milliseconds patience = 20s) {
     const auto end = std::chrono::steady_clock::now() + patience;
@@ -184,9 +193,8 @@ private slots:
     }
     void aDeviceThatIsLostIsToldAndGoesOnWhereItWas() {
         const Rig rig;
-        auto owned = std::make_unique<HandDevice>();
-        HandDevice& device = *owned;
-        Player player(std::move(owned));
+        PlayerByHand byHand;
+        auto& [device, player] = byHand;
         player.setProgramme(rig.programme());
         player.play({24000});
         QTRY_VERIFY(device.pull(256).back() != 0);
@@ -212,9 +220,8 @@ private slots:
     /// Told once, not taken back and told again at every edit.
     void troubleLastsAcrossNewProgrammes() {
         Rig rig;
-        auto owned = std::make_unique<HandDevice>();
-        HandDevice& device = *owned;
-        Player player(std::move(owned));
+        PlayerByHand byHand;
+        auto& [device, player] = byHand;
         std::filesystem::remove(rig.session.takes[0].files[0].file);
         player.setProgramme(rig.programme());
         player.play({0});
@@ -233,9 +240,8 @@ private slots:
     }
     void aLoopSetWhilePlayingDoesNotMoveTheSound() {
         const Rig rig;
-        auto owned = std::make_unique<HandDevice>();
-        HandDevice& device = *owned;
-        Player player(std::move(owned));
+        PlayerByHand byHand;
+        auto& [device, player] = byHand;
         player.setProgramme(rig.programme());
         player.play({0});
         QTRY_VERIFY(device.pull(256).back() != 0);
@@ -258,9 +264,8 @@ private slots:
     /// What the ear has passed is not mixed first: hours would take longer than anybody waits.
     void afterHoursThatWereMissedItGoesOnAtOnce() {
         const Rig rig;
-        auto owned = std::make_unique<HandDevice>();
-        HandDevice& device = *owned;
-        Player player(std::move(owned));
+        PlayerByHand byHand;
+        auto& [device, player] = byHand;
         auto click = std::make_shared<Programme>(*rig.programme(0, true));
         click->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {48000LL * 3600 * 10}));
         player.setProgramme(click);
@@ -280,9 +285,8 @@ private slots:
     }
     void afterALongMissItGoesOn() {
         const Rig rig;
-        auto owned = std::make_unique<HandDevice>();
-        HandDevice& device = *owned;
-        Player player(std::move(owned));
+        PlayerByHand byHand;
+        auto& [device, player] = byHand;
         player.setProgramme(rig.programme());
         player.play({0});
         QTRY_VERIFY(device.pull(256).back() != 0);
