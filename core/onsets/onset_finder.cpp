@@ -10,8 +10,10 @@ namespace lampo {
 namespace {
 
 // Hop counts below are for hops of 1.33 ms.
-constexpr std::size_t riseHops = 3;    ///< an attack gathers over 4 ms
-constexpr std::size_t levelHops = 8;   ///< and is at its loudest within 11 ms
+constexpr std::size_t riseHops = 3;    ///< a sharp attack gathers over 4 ms
+constexpr std::size_t slowHops = 8;    ///< a soft one, of a brush, over 11 ms,
+constexpr std::size_t aloneHops = 60;  ///< with nothing sharp within 80 ms: rolls are struck sharply
+constexpr std::size_t levelHops = 8;   ///< any is at its loudest within 11 ms
 constexpr std::size_t medianHops = 75; ///< the local floor looks 100 ms to both sides
 
 float decibelsOfPower(float power) {
@@ -63,10 +65,15 @@ float strongPower(const std::vector<float>& power) {
 /// flickers, but neither is an attack. dB per hop, faster than any drum rings off and slower than they swing.
 constexpr BandEnergies holdDecay{0.35F, 0.5F, 0.7F, 0.7F};
 
-/// Mean over the bands of how far each rose (dB) within riseHops, bands weighted; what lies below the floor of
-/// its band counts as silence.
-std::vector<float> riseOf(const std::vector<BandEnergies>& energies, const OnsetSettings& settings, float strong) {
-    std::vector<float> rise(energies.size());
+/// How far the sound rose within riseHops and within slowHops, hop by hop: dB.
+struct Rises {
+    std::vector<float> sharp, slow;
+};
+
+/// Mean over the bands of how far each rose, bands weighted; what lies below the floor of its band counts as
+/// silence.
+Rises risesOf(const std::vector<BandEnergies>& energies, const OnsetSettings& settings, float strong) {
+    Rises rises{std::vector<float>(energies.size()), std::vector<float>(energies.size())};
     const float total = std::accumulate(settings.weights.begin(), settings.weights.end(), 0.0F);
     const float floorPower = strong * static_cast<float>(std::pow(10.0, settings.floor.value / 10.0)) + 1e-12F;
     std::vector<float> level(energies.size());
@@ -80,10 +87,14 @@ std::vector<float> riseOf(const std::vector<BandEnergies>& energies, const Onset
             level[h] = std::log2(held + floorPower);
         }
         const float share = 3.0103F * weight / total; // dB per factor of two
-        for (std::size_t h = riseHops; h < energies.size(); ++h)
-            rise[h] += share * std::max(0.0F, level[h] - level[h - riseHops]);
+        const auto addRise = [&](std::vector<float>& rise, std::size_t hops) {
+            for (std::size_t h = hops; h < energies.size(); ++h)
+                rise[h] += share * std::max(0.0F, level[h] - level[h - hops]);
+        };
+        addRise(rises.sharp, riseHops);
+        addRise(rises.slow, slowHops);
     }
-    return rise;
+    return rises;
 }
 
 /// The median over medianHops to both sides, taken every 16 hops.
@@ -111,17 +122,17 @@ float leastRise(const OnsetSettings& settings) {
 struct Peak {
     std::size_t hop;
     float rise;
+    std::size_t over; ///< hops in which it rose
 };
 
 /// Largest rises first; each silences what is nearer than `apart`.
-std::vector<Peak> pickPeaks(const std::vector<float>& rise, const std::vector<float>& median, float least,
-                            std::size_t apart) {
-    std::vector<Peak> peaks;
-    for (std::size_t h = 1; h + 1 < rise.size(); ++h)
-        if (rise[h] > median[h] + least && rise[h] >= rise[h - 1] && rise[h] > rise[h + 1])
-            peaks.push_back({h, rise[h] - median[h]});
+std::vector<Peak> pickPeaks(const std::vector<float>& rise, std::size_t over, float least, std::size_t apart) {
+    const std::vector<float> median = localMedian(rise);
     std::vector<Peak> kept;
-    for (const Peak& peak : peaks) {
+    for (std::size_t h = 1; h + 1 < rise.size(); ++h) {
+        const Peak peak{h, rise[h] - median[h], over};
+        if (peak.rise <= least || rise[h] < rise[h - 1] || rise[h] <= rise[h + 1])
+            continue;
         if (kept.empty() || peak.hop - kept.back().hop >= apart)
             kept.push_back(peak);
         else if (peak.rise > kept.back().rise)
@@ -130,29 +141,53 @@ std::vector<Peak> pickPeaks(const std::vector<float>& rise, const std::vector<fl
     return kept;
 }
 
+/// A kick or a tom, which swell by themselves as slowly as brushes strike.
+bool isLow(const BandEnergies& weights) {
+    return weights.front() > 0.25F * *std::max_element(weights.begin(), weights.end());
+}
+
+/// Sharp attacks and, but for low drums, soft ones where no sharp one is near.
+std::vector<Peak> peaksOf(const Rises& rises, const OnsetSettings& settings, std::size_t apart) {
+    const float least = leastRise(settings);
+    std::vector<Peak> peaks = pickPeaks(rises.sharp, riseHops, least, apart);
+    if (isLow(settings.weights))
+        return peaks;
+    const auto nearSharp = [sharp = peaks](const Peak& slow) {
+        const auto next = std::lower_bound(sharp.begin(), sharp.end(), slow.hop,
+                                           [](const Peak& peak, std::size_t hop) { return peak.hop < hop; });
+        return (next != sharp.end() && next->hop - slow.hop < aloneHops) ||
+               (next != sharp.begin() && slow.hop - std::prev(next)->hop < aloneHops + slowHops);
+    };
+    for (const Peak& slow : pickPeaks(rises.slow, slowHops, least, apart))
+        if (!nearSharp(slow))
+            peaks.push_back(slow);
+    std::sort(peaks.begin(), peaks.end(), [](const Peak& a, const Peak& b) { return a.hop < b.hop; });
+    return peaks;
+}
+
 class AttackLocator {
 public:
-    AttackLocator(AudioReader& reader, std::size_t hop) : reader_(reader), hop_(hop) {
-        buffer_.resize(hop * (before + after));
-    }
+    AttackLocator(AudioReader& reader, std::size_t hop) : reader_(reader), hop_(hop) {}
 
-    /// From 8 ms before the rise was seen to the loudest sample shortly behind it.
-    Expected<SourceFrame> locate(std::size_t hop) {
-        const SourceFrame begin{static_cast<std::int64_t>(hop * hop_) - static_cast<std::int64_t>(before * hop_)};
+    /// Looks from well before the sound rose (over `over` hops, up to `hop`) to its loudest sample shortly behind.
+    Expected<SourceFrame> locate(std::size_t hop, std::size_t over) {
+        const auto first = static_cast<std::int64_t>(hop) - static_cast<std::int64_t>(over + quiet);
+        const SourceFrame begin{first * static_cast<std::int64_t>(hop_)};
+        buffer_.resize(hop_ * (quiet + over + after));
         if (auto read = reader_.read(begin, buffer_); !read)
             return tl::unexpected(read.error());
         const auto loudest =
-            std::max_element(buffer_.begin() + static_cast<std::ptrdiff_t>((before - riseHops) * hop_),
-                             buffer_.end(), [](float a, float b) { return std::abs(a) < std::abs(b); });
+            std::max_element(buffer_.begin() + static_cast<std::ptrdiff_t>(quiet * hop_), buffer_.end(),
+                             [](float a, float b) { return std::abs(a) < std::abs(b); });
         const auto attack = std::span(buffer_).first(static_cast<std::size_t>(loudest - buffer_.begin()) + 1);
-        const std::size_t start = attackStart(attack, (before - earliest) * hop_, hop_ / 4);
+        const std::size_t start = attackStart(attack, (quiet - earliest) * hop_, hop_ / 4);
         return SourceFrame{std::max<std::int64_t>(0, begin.frame + static_cast<std::int64_t>(start))};
     }
 
 private:
-    static constexpr std::size_t before = 14;
+    static constexpr std::size_t quiet = 11;   ///< hops before the rise that are looked at
+    static constexpr std::size_t earliest = 2; ///< hops before it that the attack may begin
     static constexpr std::size_t after = 3;
-    static constexpr std::size_t earliest = 5; ///< hops before the rise was seen
 
     AudioReader& reader_;
     std::size_t hop_;
@@ -176,14 +211,23 @@ struct Rise {
 
 /// What the attack added to what was sounding, band by band: the ring of a loud stroke does not lend its level to a
 /// soft one, nor a swinging tone its own to a rustle above it.
-Rise riseAt(const std::vector<BandEnergies>& energies, std::size_t hop) {
-    const std::size_t start = hop > riseHops ? hop - riseHops : 0;
+Rise riseAt(const std::vector<BandEnergies>& energies, const Peak& peak) {
+    const std::size_t start = peak.hop - std::min(peak.hop, peak.over);
     const BandEnergies before = loudest(energies, start - std::min(start, levelHops), start);
-    const BandEnergies after = loudest(energies, start, start + levelHops + riseHops);
+    const BandEnergies after = loudest(energies, start, start + levelHops + peak.over);
     Rise rise{{}, before};
     for (std::size_t band = 0; band < bandCount; ++band)
         rise.added[band] = std::max(0.0F, after[band] - swing * before[band]);
     return rise;
+}
+
+/// A cymbal's wash flickers as slowly as a soft stroke swells; the stroke stands out in some band.
+bool standsOut(const Rise& rise) {
+    constexpr float factor = 4; // of power
+    for (std::size_t band = 0; band < bandCount; ++band)
+        if (rise.added[band] > factor * rise.before[band])
+            return true;
+    return false;
 }
 
 Expected<void> keepSounds(AudioReader& reader, MicAnalysis& analysis) {
@@ -212,17 +256,19 @@ Expected<MicAnalysis> findOnsets(AudioReader& reader, const OnsetSettings& setti
         return analysis;
     analysis.strong = {decibelsOfPower(strong)};
 
-    const auto rise = riseOf(*energies, settings, strong);
+    const Rises rises = risesOf(*energies, settings, strong);
     const auto hopTime = 1000.0 * static_cast<double>(meter.hop()) / reader.info().rate.hz;
     const auto apart = static_cast<std::size_t>(std::ceil(settings.least.value / hopTime));
     AttackLocator locator(reader, meter.hop());
-    for (const Peak& peak : pickPeaks(rise, localMedian(rise), leastRise(settings), apart)) {
-        const auto at = locator.locate(peak.hop);
+    for (const Peak& peak : peaksOf(rises, settings, apart)) {
+        const auto at = locator.locate(peak.hop, peak.over);
         if (!at)
             return tl::unexpected(at.error());
         if (!analysis.candidates.empty() && *at <= analysis.candidates.back().at)
             continue;
-        const Rise added = riseAt(*energies, peak.hop);
+        const Rise added = riseAt(*energies, peak);
+        if (peak.over == slowHops && !standsOut(added))
+            continue;
         const float level = decibelsOfPower(weightedPower(added.added, settings.weights)) -
                             static_cast<float>(analysis.strong.value);
         analysis.candidates.push_back({*at, {level}, {peak.rise}, added.added, added.before});
@@ -248,12 +294,13 @@ Expected<SourceFrame> attackNear(AudioReader& reader, SourceFrame at, Millisecon
     meter.add(sound, energies);
     const OnsetSettings settings;
     const auto power = weighted(energies, settings.weights);
-    const auto rise = riseOf(energies, settings, *std::max_element(power.begin(), power.end()));
+    const auto rise = risesOf(energies, settings, *std::max_element(power.begin(), power.end())).sharp;
     const auto begin = rise.begin() + std::max<std::int64_t>(0, middle - hops - first);
     const auto steepest = std::max_element(begin, rise.end());
     if (steepest == rise.end() || *steepest < settings.leastRise.back())
         return at;
-    return AttackLocator(reader, meter.hop()).locate(static_cast<std::size_t>(first + (steepest - rise.begin())));
+    return AttackLocator(reader, meter.hop())
+        .locate(static_cast<std::size_t>(first + (steepest - rise.begin())), riseHops);
 }
 
 } // namespace lampo

@@ -24,6 +24,9 @@ constexpr double softStroke = 14;   ///< dB under a strong one
 constexpr double clearlyAbove = 10; ///< dB above what explains it
 constexpr double ownShare = 0.6;    ///< of the drum's profile, in bands that nothing explains
 constexpr double farAbove = 8;      ///< dB
+constexpr double likeOwn = 1;       ///< dB of an event that its drum need not have
+constexpr double mostForeign = 3;   ///< dB that an event may exceed what its drum can have of it,
+constexpr double foreignBelow = 6;  ///< where that is so far under a strong stroke
 constexpr int rounds = 4;
 
 struct Share {
@@ -180,11 +183,14 @@ private:
         Explained explained{{}, {}, event.witness};
         Explained fromAbove{
             {}, {}, event.witness}; // what overheads tell of is never as loud in a close mic as its own drum
+        const bool isLikeOwn = !isOverhead(event.witness) && permitted(event) > event.level - likeOwn;
         double loudest = 0;
         moments_.forNear(e, ringsTo, overheadFrom, [&](std::size_t o) {
             const Event& stroke = moments_.events()[o];
             if (!stroke.struck || stroke.at - event.at > (isOverhead(stroke.witness) ? overheadFrom : explainsFrom))
                 return;
+            if (isOverhead(stroke.witness) && isLikeOwn && isCause(event, stroke))
+                return; // it is rather this drum that the overhead hears
             const DrumPath& path = paths_.at(stroke.witness, event.witness);
             const float whole = weightedPower(stroke.own, witnesses_[stroke.witness].weights);
             BandEnergies here{};
@@ -258,6 +264,8 @@ private:
         if (level < drum.strong.value - softStroke && above < clearlyAbove && free < ownShare * whole)
             return;
         const double over = weightedDecibels(rest, weights) - level;
+        if (over > mostForeign && level < drum.strong.value - foreignBelow)
+            return; // most of it is neither its drum's nor explained: of something that has no mic
         for (float& power : rest)
             power = static_cast<float>(power * powerOfDecibels(-over));
         event.own = rest;

@@ -69,16 +69,14 @@ private slots:
         // What is reached.
         QVERIFY(of(all.found) >= 0.98);
         QVERIFY(of(all.precise) >= 0.88);
-        QVERIFY(of(all.audibleGhosts) >= 0.78);
+        QVERIFY(of(all.audibleGhosts) >= 0.85);
         QVERIFY(of(all.landed) >= 0.85);
         // What is wanted, and not reached: docs/ears.md says why.
-        QEXPECT_FAIL("", "0.9855: fast kicks under their own ring, toms in the loudest rooms", Continue);
+        QEXPECT_FAIL("", "0.986: fast kicks under their own ring, toms in the loudest rooms", Continue);
         QVERIFY(of(all.found) >= 0.99);
-        QEXPECT_FAIL("", "0.90: hats in the loudest rooms", Continue);
+        QEXPECT_FAIL("", "0.916: hats in the loudest rooms", Continue);
         QVERIFY(of(all.precise) >= 0.97);
-        QEXPECT_FAIL("", "0.81: ghost notes beside hats", Continue);
-        QVERIFY(of(all.audibleGhosts) >= 0.85);
-        QEXPECT_FAIL("", "0.87: false hits take lines", Continue);
+        QEXPECT_FAIL("", "0.888: false hits take lines", Continue);
         QVERIFY(of(all.landed) >= 0.97);
         QVERIFY(of(all.late) <= 0.02);
     }
@@ -101,6 +99,16 @@ private slots:
         qInfo("landed %.4f, ghosts %.4f", kicksLanded, ghostsLanded);
         QVERIFY(kicksLanded >= 0.97);
         QVERIFY(ghostsLanded >= 0.75);
+    }
+
+    /// Kits of the loudest rooms by which telling strokes apart was mended, so that it stays.
+    void whoStruckInTheLoudestRooms() {
+        const RandomKit rides = randomKit(31), ghosts = randomKit(47);
+        const double precise = of(figuresOf(rides, hearKit(rides)).precise);
+        const double found = of(figuresOf(ghosts, hearKit(ghosts)).ghosts);
+        qInfo("true %.3f, ghosts %.3f", precise, found);
+        QVERIFY(precise >= 0.78); // 0.63 where rides without a mic passed for ghost notes of the snare
+        QVERIFY(found >= 0.75);   // 0.15 where what the overheads hear of ghost notes was taken for their cause
     }
 
     /// What the plan says of landings is what the print has: read back by a mic whose samples are their own
