@@ -35,7 +35,7 @@ Expected<HandPassage> passageOf(const Session& session, const Outcome& outcome,
     if (!begin.besideInItsTake(end))
         return refuse("The chosen hits are of two takes: choose those of one");
     // Half-way to the neighbours, at most as far as a correction speaks.
-    FrameCount before = correctionTolerance, behind = correctionTolerance;
+    FrameCount before = correctionTolerance(session.rate), behind = before;
     if (first > 0 && outcome.hits[first - 1].besideInItsTake(begin))
         before = std::min(before, FrameCount{(begin.found() - outcome.hits[first - 1].found()).frames / 2});
     if (last + 1 < outcome.hits.size() && outcome.hits[last + 1].besideInItsTake(end))
@@ -58,10 +58,10 @@ Expected<Edit> makingPhrase(const Session& session, const Outcome& outcome, std:
 
 std::optional<std::size_t> phraseAt(const Session& session, const Outcome& outcome, std::size_t hit) {
     const TakePlace place = placeOf(session, outcome.hits[hit]);
+    const FrameCount reach = correctionTolerance(session.rate);
     for (std::size_t i = 0; i < session.phrases.size(); ++i) {
         const Phrase& phrase = session.phrases[i];
-        if (phrase.take == place.take && phrase.first - correctionTolerance <= place.at &&
-            place.at <= phrase.last + correctionTolerance)
+        if (phrase.take == place.take && phrase.first - reach <= place.at && place.at <= phrase.last + reach)
             return i;
     }
     return std::nullopt;

@@ -4,6 +4,10 @@
 
 namespace lampo {
 
+FrameCount correctionTolerance(SampleRate rate) {
+    return toFrames(Milliseconds{10}, rate);
+}
+
 Aspect aspectOf(Correction::Kind kind) {
     switch (kind) {
     case Correction::Kind::add:

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "base/position.h"
+#include "base/units.h"
 #include "session/role.h"
 
 #include <string>
@@ -47,7 +48,7 @@ Aspect aspectOf(Correction::Kind kind);
 std::string_view name(Correction::Kind kind);
 inline constexpr int correctionKinds = 11;
 
-/// Below the shortest gap of two hits, above what a re-analysis moves an anchor by.
-inline constexpr FrameCount correctionTolerance{480};
+/// 10 ms: below the shortest gap of two hits, above what a re-analysis moves an anchor by.
+FrameCount correctionTolerance(SampleRate rate);
 
 } // namespace lampo

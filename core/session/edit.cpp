@@ -23,14 +23,14 @@ FrameCount lengthOf(const Take& take) {
     return length;
 }
 
-bool speaksOf(const Correction& correction, char take, SourceFrame at) {
-    const auto distance = (correction.at - at).frames;
-    return correction.take == take && std::abs(distance) <= correctionTolerance.frames;
-}
-
 /// One object so that every case sees the session being changed.
 struct Applier {
     Session next;
+
+    bool speaksOf(const Correction& correction, char take, SourceFrame at) const {
+        const auto distance = (correction.at - at).frames;
+        return correction.take == take && std::abs(distance) <= correctionTolerance(next.rate).frames;
+    }
 
     Expected<void> onMic(std::size_t mic, auto&& change) {
         if (mic >= next.mics.size())

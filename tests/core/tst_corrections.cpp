@@ -37,6 +37,19 @@ private slots:
         QCOMPARE(kit.find().hits.size(), std::size_t{3});
         QVERIFY(kit.find().lost.empty());
     }
+    /// It is a time: at every rate a correction 9 ms off still speaks of its hit, one 11 ms off does not.
+    void howFarACorrectionReaches() {
+        for (const int rate : {44100, 48000, 96000})
+            for (const int ms : {-11, -9, 9, 11}) {
+                Kit kit({{stroke(2 * rate)}, {}, {}});
+                kit.session.rate = {rate};
+                kit.session.corrections.push_back(about(Correction::Kind::drum, 2 * rate + ms * rate / 1000));
+                QCOMPARE(kit.find().lost.empty(), std::abs(ms) < 10);
+                // And the next said of the same hit takes its place, or stands beside it.
+                kit.correct(about(Correction::Kind::drum, 2 * rate));
+                QCOMPARE(kit.session.corrections.size(), std::abs(ms) < 10 ? std::size_t{1} : std::size_t{2});
+            }
+    }
     void anAddedStrokeJoinsWhatIsStruckWithIt() {
         Kit kit({{stroke(10000)}, {stroke(10200, -50)}, {}});
         Correction take = about(Correction::Kind::add, 10200);
@@ -230,7 +243,8 @@ private slots:
                 if (correction.kind != Correction::Kind::pin && correction.kind != Correction::Kind::place)
                     continue;
                 const bool spoken = std::any_of(found.hits.begin(), found.hits.end(), [&](const Hit& hit) {
-                    return std::abs((hit.found() - correction.at).frames) <= correctionTolerance.frames;
+                    return std::abs((hit.found() - correction.at).frames) <=
+                           correctionTolerance(kit.session.rate).frames;
                 });
                 const bool listed = std::find(found.lost.begin(), found.lost.end(), correction) != found.lost.end();
                 QVERIFY(spoken || listed);
