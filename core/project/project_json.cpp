@@ -3,6 +3,7 @@
 #include "base/text.h"
 #include "hits/hit.h"
 #include "project/by_hand_json.h"
+#include "project/json_difference.h"
 #include "project/json_fields.h"
 #include "project/map_json.h"
 #include "project/mic_json.h"
@@ -22,6 +23,7 @@ using namespace jsonfields;
 namespace fs = std::filesystem;
 
 constexpr std::string_view schema = "lampo-project-1";
+constexpr std::size_t mostVersionValues = 8'000'000; ///< read anew for all versions: a few thousand usual ones
 
 // ---- writing
 
@@ -262,17 +264,7 @@ void readOldPlaces(const json& j, Session& session) {
     });
 }
 
-Session readSession(const json& j, const fs::path& folder, bool withVersions);
-
-Version readVersion(const json& j, const fs::path& folder) {
-    Version version{text(j, "name"), text(j, "kept"), {}, nullptr};
-    if (j.contains("print"))
-        version.print = found(text(j, "print"), folder);
-    version.session = std::make_shared<const Session>(readSession(member(j, "session"), folder, false));
-    return version;
-}
-
-Session readSession(const json& j, const fs::path& folder, bool withVersions) {
+Session readSession(const json& j, const fs::path& folder) {
     if (text(j, "schema") != schema)
         throw Damage{"it was written by a newer or another program"};
     Session session;
@@ -293,9 +285,46 @@ Session readSession(const json& j, const fs::path& folder, bool withVersions) {
     if (auto valid = validate(session); !valid)
         throw Damage{valid.error().sentence};
     readOldPlaces(j, session);
-    if (withVersions && j.contains("versions"))
-        session.versions = list(j, "versions", [&](const json& v) { return readVersion(v, folder); });
     return session;
+}
+
+/// What two sessions have in common is there once.
+void share(Session& session, const Session& with) {
+    if (session.corrections == with.corrections)
+        session.corrections = with.corrections;
+    for (std::size_t take = 0; take < std::min(session.takes.size(), with.takes.size()); ++take)
+        if (session.takes[take].files == with.takes[take].files)
+            session.takes[take].files = with.takes[take].files;
+}
+
+/// The first is there as a whole; of the others what differs from the one before.
+std::vector<Version> readVersions(const json& listed, const fs::path& folder) {
+    if (!listed.is_array() || listed.size() > mostItems)
+        throw Damage{"\"versions\" is not a list"};
+    std::vector<Version> versions;
+    json whole;
+    std::size_t values = 0;
+    for (const json& said : listed) {
+        Version version{text(said, "name"), text(said, "kept"), {}, nullptr};
+        if (said.contains("print"))
+            version.print = found(text(said, "print"), folder);
+        if (said.contains("session") || versions.empty())
+            whole = member(said, "session");
+        else
+            whole.merge_patch(member(said, "differs"));
+        if (!versions.empty() && said.contains("differs") && said["differs"].empty()) {
+            version.session = versions.back().session;
+        } else {
+            if ((values += countValues(whole)) > mostVersionValues)
+                throw Damage{"its versions hold more than can be read"};
+            Session session = readSession(whole, folder);
+            if (!versions.empty())
+                share(session, *versions.back().session);
+            version.session = std::make_shared<const Session>(std::move(session));
+        }
+        versions.push_back(std::move(version));
+    }
+    return versions;
 }
 
 json sessionJson(const Session& session, const fs::path& folder) {
@@ -328,11 +357,21 @@ json sessionJson(const Session& session, const fs::path& folder) {
     return out;
 }
 
-json versionJson(const Version& version, const fs::path& folder) {
-    json out{{"name", version.name}, {"kept", version.kept}, {"session", sessionJson(*version.session, folder)}};
-    if (!version.print.empty())
-        out["print"] = stored(version.print, folder);
-    return out;
+json versionsJson(const std::vector<Version>& versions, const fs::path& folder) {
+    json listed = json::array();
+    json before;
+    for (const Version& version : versions) {
+        json whole = sessionJson(*version.session, folder);
+        json& one = listed.emplace_back(json{{"name", version.name}, {"kept", version.kept}});
+        if (!version.print.empty())
+            one["print"] = stored(version.print, folder);
+        if (before.is_null())
+            one["session"] = whole;
+        else
+            one["differs"] = difference(before, whole);
+        before = std::move(whole);
+    }
+    return listed;
 }
 
 } // namespace
@@ -340,14 +379,17 @@ json versionJson(const Version& version, const fs::path& folder) {
 std::string projectText(const Session& session, const fs::path& folder) {
     json out = sessionJson(session, folder);
     if (!session.versions.empty())
-        out["versions"] =
-            listJson(session.versions, [&](const Version& version) { return versionJson(version, folder); });
+        out["versions"] = versionsJson(session.versions, folder);
     return written(out);
 }
 
 Expected<Session> sessionFromText(std::string_view source, const fs::path& folder, const std::string& named) {
     try {
-        return readSession(parseLimited(source), folder, true);
+        const json whole = parseLimited(source);
+        Session session = readSession(whole, folder);
+        if (whole.contains("versions"))
+            session.versions = readVersions(whole["versions"], folder);
+        return session;
     } catch (const Damage& damage) {
         return fail(ErrorKind::damagedProject,
                     named + " is damaged or not a Lampo project: " + damage.what + "; nothing was changed");

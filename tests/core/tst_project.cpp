@@ -4,11 +4,14 @@
 #include "project/project_file.h"
 #include "project/project_json.h"
 #include "project/source_search.h"
+#include "session/edit.h"
 #include "session/pieces.h"
 #include "support/built_kit.h"
+#include "support/random_timing_edit.h"
 #include "support/temp_folder.h"
 
 #include <QtTest>
+#include <nlohmann/json.hpp>
 
 #include <random>
 
@@ -119,6 +122,56 @@ private slots:
         QVERIFY2(opened.has_value(), opened ? "" : opened.error().sentence.c_str());
         QVERIFY(*opened == *imported);
         QVERIFY(checkSources(*opened).empty());
+    }
+    /// Forty states of an afternoon's work, of which each says what the one before does not.
+    void versionsShareWhatIsTheSame() {
+        for (unsigned seed = 1; seed <= 20; ++seed) {
+            std::mt19937 random(seed);
+            Session session = fullSession();
+            Session now = *session.versions.front().session;
+            for (std::int64_t at = 0; at < 200; ++at)
+                now.corrections.push_back({Correction::Kind::pin, 'A', {10000 + 10 * at}});
+            for (int version = 0; version < 40; ++version) {
+                const auto next = edited(now, randomTimingEdit(random));
+                now = next ? *next : now;
+                session.versions.push_back(
+                    {"State " + std::to_string(version), "", {}, std::make_shared<Session>(now)});
+            }
+            const std::string text = projectText(session, "/p");
+            const auto back = sessionFromText(text, "/p", "x");
+            QVERIFY2(back.has_value(), back ? "" : back.error().sentence.c_str());
+            QVERIFY(*back == session);
+            QVERIFY2(text.size() < 12 * projectText(now, "/p").size(), qPrintable(QString::number(text.size())));
+            // And without one in the middle, as when it is deleted.
+            session.versions.erase(session.versions.begin() + static_cast<std::ptrdiff_t>(random() % 40));
+            QVERIFY(*sessionFromText(projectText(session, "/p"), "/p", "x") == session);
+        }
+    }
+    /// As they were written before versions shared anything.
+    void wholeVersionsAreRead() {
+        Session session = fullSession();
+        session.versions.push_back({"Later", "", {}, std::make_shared<Session>(*session.versions[0].session)});
+        auto stored = nlohmann::json::parse(projectText(session, "/p"));
+        stored["versions"][1]["session"] = stored["versions"][0]["session"];
+        stored["versions"][1].erase("differs");
+        const auto back = sessionFromText(stored.dump(), "/p", "x");
+        QVERIFY2(back.has_value(), back ? "" : back.error().sentence.c_str());
+        QVERIFY(*back == session);
+    }
+    /// Small texts that say of a thousand versions that each is nearly as the large one before.
+    void versionsThatUnfoldWithoutEndAreRefused() {
+        Session session = fullSession();
+        Session large = *session.versions.front().session;
+        for (std::int64_t at = 0; at < 50000; ++at)
+            large.corrections.push_back({Correction::Kind::pin, 'A', {10000 + at}});
+        session.versions.front().session = std::make_shared<Session>(large);
+        auto stored = nlohmann::json::parse(projectText(session, "/p"));
+        for (int version = 1; version < 1000; ++version)
+            stored["versions"].push_back(
+                {{"name", "n"}, {"kept", ""}, {"differs", {{"title", std::to_string(version)}}}});
+        const auto back = sessionFromText(stored.dump(), "/p", "x");
+        QVERIFY(!back);
+        QVERIFY(back.error().sentence.find("versions") != std::string::npos);
     }
     void damageIsRefused_data() {
         QTest::addColumn<QString>("from");
