@@ -27,8 +27,9 @@ using nlohmann::json;
 constexpr std::string_view schema = "lampo-journal-1";
 constexpr std::uintmax_t largestJournal = 1U << 30;
 constexpr std::size_t sumDigits = 16;
-constexpr std::size_t mostUndone = 1000; ///< steps that later records may go back over
-const fs::path root = "/";               // files are named from there, wherever the project lies
+constexpr std::size_t mostUndone = 1000;                      ///< steps that later records may go back over
+constexpr std::int64_t largestNumber = std::int64_t{1} << 53; ///< JSON's own
+const fs::path root = "/"; // files are named from there, wherever the project lies
 
 std::string sumOf(std::string_view text) {
     return hexadecimal(XXH3_64bits(text.data(), text.size()));
@@ -62,8 +63,17 @@ json changeOf(std::string_view from, std::string_view to) {
     return {{"head", head}, {"tail", tail}, {"text", to.substr(head, to.size() - head - tail)}};
 }
 
+std::size_t countOf(const json& record, const char* key) {
+    return static_cast<std::size_t>(jsonfields::whole(record, key, 0, largestNumber));
+}
+
+/// Seconds since 1970, by a clock that may have been wrong.
+std::int64_t timeOf(const json& record) {
+    return jsonfields::whole(record, "at", -largestNumber, largestNumber);
+}
+
 std::string changed(const std::string& from, const json& change) {
-    const auto head = change.at("head").get<std::size_t>(), tail = change.at("tail").get<std::size_t>();
+    const std::size_t head = countOf(change, "head"), tail = countOf(change, "tail");
     if (head > from.size() || tail > from.size() - head)
         throw jsonfields::Damage{"a change lies outside the text"};
     return from.substr(0, head) + change.at("text").get<std::string>() + from.substr(from.size() - tail);
@@ -95,20 +105,20 @@ struct TextHistory {
     std::optional<std::size_t> saved{};
 
     void add(const json& record) {
-        const auto keep = record.at("keep").get<std::size_t>();
+        const std::size_t keep = countOf(record, "keep");
         if (keep < forgotten || keep - forgotten > steps.size())
             throw jsonfields::Damage{"it keeps other steps than there are"};
         steps.resize(keep - forgotten);
         for (const json& step : record.at("steps"))
             steps.emplace_back(jsonfields::anyText(jsonfields::member(step, "label"), "label"),
                                changed(steps.empty() ? base : steps.back().second, step));
-        const auto all = record.at("done").get<std::size_t>();
+        const std::size_t all = countOf(record, "done");
         done = std::min(all - std::min(all, forgotten), steps.size());
-        const json& kept = record.at("saved");
-        saved = kept.is_null() || kept.get<std::size_t>() < forgotten
-                    ? std::nullopt
-                    : std::optional(kept.get<std::size_t>() - forgotten);
-        at = record.at("at").get<std::int64_t>();
+        saved.reset();
+        if (!jsonfields::member(record, "saved").is_null())
+            if (const std::size_t kept = countOf(record, "saved"); kept >= forgotten)
+                saved = kept - forgotten;
+        at = timeOf(record);
     }
     void forgetAllBut(std::size_t most) {
         if (steps.size() <= most)
@@ -255,8 +265,7 @@ Expected<JournalContent> readJournal(const fs::path& file, std::size_t mostSteps
     try {
         if (records.empty() || records.front().at("schema") != schema)
             return notOurs();
-        TextHistory history{
-            records.front().at("base").get<std::string>(), {}, 0, records.front().at("at").get<std::int64_t>(), 0};
+        TextHistory history{records.front().at("base").get<std::string>(), {}, 0, timeOf(records.front()), 0};
         for (std::size_t r = 1; r < records.size(); ++r) {
             history.add(records[r]);
             history.forgetAllBut(r + 1 < records.size() ? std::max(mostSteps, mostUndone) : mostSteps);

@@ -1,3 +1,4 @@
+#include "base/text.h"
 #include "project/journal.h"
 #include "session/edit.h"
 #include "support/random_timing_edit.h"
@@ -10,6 +11,7 @@
 #include <random>
 #include <sys/wait.h>
 #include <unistd.h>
+#include <xxhash.h>
 
 using namespace lampo;
 using namespace lampo::test;
@@ -119,6 +121,35 @@ private slots:
         const auto read = readJournal(file);
         QVERIFY2(read.has_value(), read ? "" : read.error().sentence.c_str());
         verifySame(read->history, one);
+    }
+    /// A line with the right sum may still hold anything.
+    void numbersOutOfRangeAreRefused_data() {
+        QTest::addColumn<QString>("key");
+        for (const char* key : {"at", "done", "saved", "keep", "head", "tail"})
+            QTest::newRow(key) << QString(key);
+    }
+    void numbersOutOfRangeAreRefused() {
+        QFETCH(QString, key);
+        const TempFolder folder;
+        const auto file = folder / "a.journal";
+        const Session base = song();
+        {
+            HistoryState all = history(base, 3, 3);
+            all.saved = 1;
+            auto journal = Journal::begin(file, {}, base);
+            QVERIFY(journal->write(all).has_value());
+        }
+        auto lines = split(readBytes(file), '\n');
+        QVERIFY(lines.size() >= 2 && readJournal(file).has_value());
+        QString record = QString::fromStdString(lines[1].substr(17));
+        record.replace(QRegularExpression("\"" + key + "\":-?[0-9]+"), "\"" + key + "\":17956960E64");
+        const std::string text = record.toStdString();
+        QVERIFY(text != lines[1].substr(17));
+        lines[1] = hexadecimal(XXH3_64bits(text.data(), text.size())) + ' ' + text;
+        writeBytes(file, lines[0] + '\n' + lines[1] + '\n');
+        const auto read = readJournal(file);
+        QVERIFY(!read);
+        QCOMPARE(QString::fromStdString(read.error().sentence), QString("\"a.journal\" is not a journal of Lampo"));
     }
     /// Torn anywhere: what was synced before is there, in order, and nothing else.
     void whatIsTornOffIsMissing() {
