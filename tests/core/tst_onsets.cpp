@@ -153,15 +153,15 @@ private slots:
         }
     }
     void attackSoundsKeepTheirPlace_data() {
-        QTest::addColumn<int>("rate");
+        QTest::addColumn<int>("hz");
         for (const int each : {44100, 48000, 96000, 192000})
             QTest::addRow("%d Hz", each) << each;
     }
     void attackSoundsKeepTheirPlace() {
-        QFETCH(int, rate);
-        AttackSounds sounds({rate});
+        QFETCH(int, hz);
+        AttackSounds sounds({hz});
         const auto factor = static_cast<double>(sounds.factor());
-        QVERIFY(rate / factor > 10000 && rate / factor < 13000);
+        QVERIFY(hz / factor > 10000 && hz / factor < 13000);
         for (const std::size_t later : {std::size_t{0}, 5 * sounds.factor()}) { // of the candidate's own frame
             std::vector<float> frames(sounds.framesWanted());
             frames[sounds.lead() * sounds.factor() + sounds.margin() + later] = 0.01F;

@@ -276,8 +276,8 @@ private slots:
         const auto before = player.dropouts();
         QVERIFY(before > 0);
         bool heard = false; // a click, within the next seconds of the song
-        const auto listen = [&] {
-            const auto sound = device.pull(4800);
+        const auto listen = [&heard, &out = device] {
+            const auto sound = out.pull(4800);
             return heard = heard || std::any_of(sound.begin(), sound.end(), [](float x) { return x != 0; });
         };
         QTRY_VERIFY(listen());

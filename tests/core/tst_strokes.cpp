@@ -183,34 +183,34 @@ private slots:
         QFETCH(int, to);
         QFETCH(bool, sure);
         QFETCH(int, start);
-        constexpr int perMs = 12, rise = 240, reach = 5; // an envelope begins 0.4 ms early
+        constexpr int soundPerMs = 12, rise = 240, reach = 5; // an envelope begins 0.4 ms early
         MainRise attack{Sound(480), rise};
         for (int i = rise - reach; i < 480; ++i)
             attack.envelope[static_cast<std::size_t>(i)] = 1;
         for (int i = rise - reach - from; i < rise - reach - to; ++i)
             attack.envelope[static_cast<std::size_t>(std::max(0, i))] = static_cast<float>(before);
-        const auto found = startOf(attack, sure ? attack.envelope : Sound(), perMs);
+        const auto found = startOf(attack, sure ? attack.envelope : Sound(), soundPerMs);
         QVERIFY(found.has_value());
-        QVERIFY2(std::abs(found->at - (rise - start - 0.15 * perMs)) <= 1.5,
+        QVERIFY2(std::abs(found->at - (rise - start - 0.15 * soundPerMs)) <= 1.5,
                  qPrintable(QString::number(found->at)));
         QCOMPARE(found->outOfSilence, before == 0 || start > 0);
     }
     /// Before the attack a ring falls all the way back, as in most strokes of a fast pedal; some strokes lack it.
     void aRingThatFallsGoingBackIsNoAttack() {
-        constexpr int perMs = 12, rise = 240, reach = 5;
+        constexpr int soundPerMs = 12, rise = 240, reach = 5;
         MainRise attack{Sound(480), rise};
         Sound sure(480);
         for (int i = rise - reach; i < 480; ++i)
             attack.envelope[static_cast<std::size_t>(i)] = sure[static_cast<std::size_t>(i)] = 1;
-        for (int back = 1; back < 5 * perMs; ++back) // from −26 dB down to −37
+        for (int back = 1; back < 5 * soundPerMs; ++back) // from −26 dB down to −37
             attack.envelope[static_cast<std::size_t>(rise - reach - back)] =
-                0.05F * std::pow(10.0F, -2.2F * static_cast<float>(back) / perMs / 20);
-        const auto found = startOf(attack, sure, perMs);
+                0.05F * std::pow(10.0F, -2.2F * static_cast<float>(back) / soundPerMs / 20);
+        const auto found = startOf(attack, sure, soundPerMs);
         QVERIFY(found.has_value());
-        QVERIFY2(std::abs(found->at - (rise - 0.15 * perMs)) <= 1.5, qPrintable(QString::number(found->at)));
+        QVERIFY2(std::abs(found->at - (rise - 0.15 * soundPerMs)) <= 1.5, qPrintable(QString::number(found->at)));
     }
     void contoursAreLaidOverEachOther() {
-        constexpr double perMs = 12;
+        constexpr double soundPerMs = 12;
         const auto attackAt = [](std::size_t at, float touch) {
             MainRise attack{Sound(480, 0.001F), at};
             for (std::size_t i = at - 60; i < 480; ++i)
@@ -219,11 +219,11 @@ private slots:
         };
         const MainRise known = attackAt(200, 0.2F);
         for (const std::size_t at : {170, 200, 243})
-            QCOMPARE(*contourLag(known, attackAt(at, 0.2F), perMs), static_cast<double>(at) - 200);
+            QCOMPARE(*contourLag(known, attackAt(at, 0.2F), soundPerMs), static_cast<double>(at) - 200);
         MainRise elsewhere = attackAt(200, 0.2F); // the rise was seen too late
         elsewhere.at = 240;
-        QVERIFY(std::abs(*contourLag(known, elsewhere, perMs)) <= 1);
-        QVERIFY(!contourLag(known, {Sound(480, 1), 200}, perMs)); // a tone
+        QVERIFY(std::abs(*contourLag(known, elsewhere, soundPerMs)) <= 1);
+        QVERIFY(!contourLag(known, {Sound(480, 1), 200}, soundPerMs)); // a tone
     }
     /// A backbeat that is never struck without a kick, among kicks that are: the kick is no bleed of the snare.
     void drumsThatAreStruckTogetherExplainNothing() {
