@@ -19,6 +19,8 @@
 
 #if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
 #define LAMPO_OWN_ALLOCATOR 0 // the sanitizer's
+#elif defined(__has_feature)  // clang's way of telling
+#define LAMPO_OWN_ALLOCATOR (!__has_feature(address_sanitizer) && !__has_feature(thread_sanitizer))
 #else
 #define LAMPO_OWN_ALLOCATOR 1
 #endif
