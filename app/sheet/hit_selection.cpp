@@ -58,11 +58,11 @@ HitSelection::Hits HitSelection::findAgain(const SheetState& state) const {
     for (std::size_t i = 0; i < hits.size(); ++i)
         places[i] = {state.session->takes[hits[i].take].letter, hits[i].found(), i};
     std::sort(places.begin(), places.end());
-    const FrameCount reach = correctionTolerance(state.session->rate);
+    const FrameCount tolerance = correctionTolerance(state.session->rate);
     const auto indexOf = [&](const Chosen& chosen) -> std::optional<std::size_t> {
         const auto& [take, at] = chosen.place;
-        const auto first = std::lower_bound(places.begin(), places.end(), Place{take, at - reach, 0});
-        const auto last = std::lower_bound(first, places.end(), Place{take, at + reach + FrameCount{1}, 0});
+        const auto first = std::lower_bound(places.begin(), places.end(), Place{take, at - tolerance, 0});
+        const auto last = std::lower_bound(first, places.end(), Place{take, at + tolerance + FrameCount{1}, 0});
         const auto away = [&](const Place& place) {
             return std::pair{std::abs((hits[place.hit].shift - chosen.shift).frames),
                              std::abs((place.found - chosen.place.at).frames)};

@@ -58,10 +58,11 @@ Expected<Edit> makingPhrase(const Session& session, const Outcome& outcome, std:
 
 std::optional<std::size_t> phraseAt(const Session& session, const Outcome& outcome, std::size_t hit) {
     const TakePlace place = placeOf(session, outcome.hits[hit]);
-    const FrameCount reach = correctionTolerance(session.rate);
+    const FrameCount tolerance = correctionTolerance(session.rate);
     for (std::size_t i = 0; i < session.phrases.size(); ++i) {
         const Phrase& phrase = session.phrases[i];
-        if (phrase.take == place.take && phrase.first - reach <= place.at && place.at <= phrase.last + reach)
+        if (phrase.take == place.take && phrase.first - tolerance <= place.at &&
+            place.at <= phrase.last + tolerance)
             return i;
     }
     return std::nullopt;

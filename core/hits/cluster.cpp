@@ -40,11 +40,11 @@ public:
 
 private:
     std::size_t nearest(SourceFrame at) const {
-        const FrameCount reach = correctionTolerance(session_.rate);
+        const FrameCount tolerance = correctionTolerance(session_.rate);
         const auto from = std::partition_point(clusters_.begin(), clusters_.end(),
-                                               [&](const Cluster& c) { return c.hit.found() < at - reach; });
+                                               [&](const Cluster& c) { return c.hit.found() < at - tolerance; });
         auto best = clusters_.end();
-        for (auto c = from; c != clusters_.end() && c->hit.found() <= at + reach; ++c)
+        for (auto c = from; c != clusters_.end() && c->hit.found() <= at + tolerance; ++c)
             if (best == clusters_.end() || distance(c->hit, at) < distance(best->hit, at))
                 best = c;
         return static_cast<std::size_t>(best - clusters_.begin());

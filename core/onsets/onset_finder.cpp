@@ -10,8 +10,8 @@ namespace lampo {
 namespace {
 
 // Hop counts below are for hops of 1.33 ms.
-constexpr std::size_t riseHops = 3;    ///< a sharp attack gathers over 4 ms
-constexpr std::size_t slowHops = 8;    ///< a soft one, of a brush, over 11 ms,
+constexpr std::size_t sharpHops = 3;   ///< a sharp attack gathers over 4 ms
+constexpr std::size_t softHops = 8;    ///< a soft one, of a brush, over 11 ms,
 constexpr std::size_t aloneHops = 60;  ///< with nothing sharp within 80 ms: rolls are struck sharply
 constexpr std::size_t levelHops = 8;   ///< any is at its loudest within 11 ms
 constexpr std::size_t medianHops = 75; ///< the local floor looks 100 ms to both sides
@@ -65,9 +65,9 @@ float strongPower(const std::vector<float>& power) {
 /// flickers, but neither is an attack. dB per hop, faster than any drum rings off and slower than they swing.
 constexpr BandEnergies holdDecay{0.35F, 0.5F, 0.7F, 0.7F};
 
-/// How far the sound rose within riseHops and within slowHops, hop by hop: dB.
+/// How far the sound rose within sharpHops and within softHops, hop by hop: dB.
 struct Rises {
-    std::vector<float> sharp, slow;
+    std::vector<float> sharp, soft;
 };
 
 /// Mean over the bands of how far each rose, bands weighted; what lies below the floor of its band counts as
@@ -91,8 +91,8 @@ Rises risesOf(const std::vector<BandEnergies>& energies, const OnsetSettings& se
             for (std::size_t h = hops; h < energies.size(); ++h)
                 rise[h] += share * std::max(0.0F, level[h] - level[h - hops]);
         };
-        addRise(rises.sharp, riseHops);
-        addRise(rises.slow, slowHops);
+        addRise(rises.sharp, sharpHops);
+        addRise(rises.soft, softHops);
     }
     return rises;
 }
@@ -125,7 +125,7 @@ struct Peak {
     std::size_t over; ///< hops in which it rose
 };
 
-/// Largest rises first; each silences what is nearer than `apart`.
+/// Of rises nearer than `apart` the larger is kept.
 std::vector<Peak> pickPeaks(const std::vector<float>& rise, std::size_t over, float least, std::size_t apart) {
     const std::vector<float> median = localMedian(rise);
     std::vector<Peak> kept;
@@ -141,28 +141,27 @@ std::vector<Peak> pickPeaks(const std::vector<float>& rise, std::size_t over, fl
     return kept;
 }
 
-/// A kick or a tom, which swell by themselves as slowly as brushes strike.
-bool isLow(const BandEnergies& weights) {
+/// As for a kick or a tom, whose bodies swell by themselves as slowly as brushes strike.
+bool listensLow(const BandEnergies& weights) {
     return weights.front() > 0.25F * *std::max_element(weights.begin(), weights.end());
 }
 
-/// Sharp attacks and, but for low drums, soft ones where no sharp one is near.
+/// Sharp attacks and, where low drums are not listened for, soft ones that stand alone.
 std::vector<Peak> peaksOf(const Rises& rises, const OnsetSettings& settings, std::size_t apart) {
     const float least = leastRise(settings);
-    std::vector<Peak> peaks = pickPeaks(rises.sharp, riseHops, least, apart);
-    if (isLow(settings.weights))
+    std::vector<Peak> peaks = pickPeaks(rises.sharp, sharpHops, least, apart);
+    if (listensLow(settings.weights))
         return peaks;
-    const auto nearSharp = [sharp = peaks](const Peak& slow) {
-        const auto next = std::lower_bound(sharp.begin(), sharp.end(), slow.hop,
-                                           [](const Peak& peak, std::size_t hop) { return peak.hop < hop; });
-        return (next != sharp.end() && next->hop - slow.hop < aloneHops) ||
-               (next != sharp.begin() && slow.hop - std::prev(next)->hop < aloneHops + slowHops);
-    };
-    for (const Peak& slow : pickPeaks(rises.slow, slowHops, least, apart))
-        if (!nearSharp(slow))
-            peaks.push_back(slow);
-    std::sort(peaks.begin(), peaks.end(), [](const Peak& a, const Peak& b) { return a.hop < b.hop; });
-    return peaks;
+    const auto earlier = [](const Peak& a, const Peak& b) { return a.hop < b.hop; };
+    std::vector<Peak> soft = pickPeaks(rises.soft, softHops, least, apart);
+    std::erase_if(soft, [&](const Peak& peak) {
+        const auto next = std::lower_bound(peaks.begin(), peaks.end(), peak, earlier);
+        return (next != peaks.end() && next->hop - peak.hop < aloneHops) ||
+               (next != peaks.begin() && peak.hop - std::prev(next)->hop < aloneHops + softHops);
+    });
+    std::vector<Peak> all;
+    std::merge(peaks.begin(), peaks.end(), soft.begin(), soft.end(), std::back_inserter(all), earlier);
+    return all;
 }
 
 class AttackLocator {
@@ -267,7 +266,7 @@ Expected<MicAnalysis> findOnsets(AudioReader& reader, const OnsetSettings& setti
         if (!analysis.candidates.empty() && *at <= analysis.candidates.back().at)
             continue;
         const Rise added = riseAt(*energies, peak);
-        if (peak.over == slowHops && !standsOut(added))
+        if (peak.over == softHops && !standsOut(added))
             continue;
         const float level = decibelsOfPower(weightedPower(added.added, settings.weights)) -
                             static_cast<float>(analysis.strong.value);
@@ -300,7 +299,7 @@ Expected<SourceFrame> attackNear(AudioReader& reader, SourceFrame at, Millisecon
     if (steepest == rise.end() || *steepest < settings.leastRise.back())
         return at;
     return AttackLocator(reader, meter.hop())
-        .locate(static_cast<std::size_t>(first + (steepest - rise.begin())), riseHops);
+        .locate(static_cast<std::size_t>(first + (steepest - rise.begin())), sharpHops);
 }
 
 } // namespace lampo

@@ -308,11 +308,13 @@ std::vector<Version> readVersions(const json& listed, const fs::path& folder) {
         Version version{text(said, "name"), text(said, "kept"), {}, nullptr};
         if (said.contains("print"))
             version.print = found(text(said, "print"), folder);
-        if (said.contains("session") || versions.empty())
-            whole = member(said, "session");
+        const bool isWhole = versions.empty() || said.contains("session");
+        const json& content = member(said, isWhole ? "session" : "differs");
+        if (isWhole)
+            whole = content;
         else
-            whole.merge_patch(member(said, "differs"));
-        if (!versions.empty() && said.contains("differs") && said["differs"].empty()) {
+            whole.merge_patch(content);
+        if (!isWhole && content.empty()) {
             version.session = versions.back().session;
         } else {
             if ((values += countValues(whole)) > mostVersionValues)

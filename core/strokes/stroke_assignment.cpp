@@ -24,7 +24,7 @@ constexpr double softStroke = 14;   ///< dB under a strong one
 constexpr double clearlyAbove = 10; ///< dB above what explains it
 constexpr double ownShare = 0.6;    ///< of the drum's profile, in bands that nothing explains
 constexpr double farAbove = 8;      ///< dB
-constexpr double likeOwn = 1;       ///< dB of an event that its drum need not have
+constexpr double restOfOwn = 1;     ///< dB of an event that its drum need not have
 constexpr double mostForeign = 3;   ///< dB that an event may exceed what its drum can have of it,
 constexpr double foreignBelow = 6;  ///< where that is so far under a strong stroke
 constexpr int rounds = 4;
@@ -183,13 +183,14 @@ private:
         Explained explained{{}, {}, event.witness};
         Explained fromAbove{
             {}, {}, event.witness}; // what overheads tell of is never as loud in a close mic as its own drum
-        const bool isLikeOwn = !isOverhead(event.witness) && permitted(event) > event.level - likeOwn;
+        const bool couldBeOwn = !isOverhead(event.witness) && permitted(event) > event.level - restOfOwn;
         double loudest = 0;
         moments_.forNear(e, ringsTo, overheadFrom, [&](std::size_t o) {
             const Event& stroke = moments_.events()[o];
-            if (!stroke.struck || stroke.at - event.at > (isOverhead(stroke.witness) ? overheadFrom : explainsFrom))
+            const bool byOverhead = isOverhead(stroke.witness);
+            if (!stroke.struck || stroke.at - event.at > (byOverhead ? overheadFrom : explainsFrom))
                 return;
-            if (isOverhead(stroke.witness) && isLikeOwn && isCause(event, stroke))
+            if (byOverhead && couldBeOwn && isCause(event, stroke))
                 return; // it is rather this drum that the overhead hears
             const DrumPath& path = paths_.at(stroke.witness, event.witness);
             const float whole = weightedPower(stroke.own, witnesses_[stroke.witness].weights);
@@ -198,9 +199,8 @@ private:
             const auto faded = static_cast<float>(late > 0 ? powerOfDecibels(-fade * late) : 1);
             for (std::size_t band = 0; band < bandCount; ++band) {
                 here[band] = faded * std::max(path.gain[band] * stroke.own[band], path.shape[band] * whole);
-                (isOverhead(stroke.witness) ? fromAbove.middle : explained.middle)[band] += here[band];
-                (isOverhead(stroke.witness) ? fromAbove.most : explained.most)[band] +=
-                    path.margin[band] * here[band];
+                (byOverhead ? fromAbove.middle : explained.middle)[band] += here[band];
+                (byOverhead ? fromAbove.most : explained.most)[band] += path.margin[band] * here[band];
             }
             const double power = weightedPower(here, witnesses_[event.witness].weights);
             if (power > loudest) {

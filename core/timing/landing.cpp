@@ -16,7 +16,7 @@ constexpr double sure = 2.0;
 /// What was said about where the hits of one take land.
 class SaidOfLanding {
 public:
-    SaidOfLanding(const Session& session, char take) : reach_(correctionTolerance(session.rate)) {
+    SaidOfLanding(const Session& session, char take) : tolerance_(correctionTolerance(session.rate)) {
         for (const Correction& correction : session.corrections)
             if (correction.take == take && aspectOf(correction.kind) == Aspect::landing)
                 corrections_.push_back(&correction);
@@ -27,14 +27,14 @@ public:
     const Correction* about(const Hit& hit) const {
         const auto first =
             std::partition_point(corrections_.begin(), corrections_.end(), [&](const Correction* correction) {
-                return correction->at < hit.found() - reach_;
+                return correction->at < hit.found() - tolerance_;
             });
-        const bool near = first != corrections_.end() && (*first)->at <= hit.found() + reach_;
+        const bool near = first != corrections_.end() && (*first)->at <= hit.found() + tolerance_;
         return near ? *first : nullptr;
     }
 
 private:
-    FrameCount reach_;
+    FrameCount tolerance_;
     std::vector<const Correction*> corrections_;
 };
 

@@ -53,12 +53,12 @@ std::vector<PhraseHits> phrasesOf(const Session& session, const Placed& where, s
             std::partition_point(hits.begin(), hits.end(), [&](const Hit& h) { return h.found() < from; });
         return static_cast<std::size_t>(hit - hits.begin());
     };
-    const FrameCount reach = correctionTolerance(session.rate);
+    const FrameCount tolerance = correctionTolerance(session.rate);
     for (const Phrase& phrase : session.phrases) {
         if (phrase.take != session.takes[where.take].letter)
             continue;
-        const std::size_t first = firstFrom(phrase.first - reach);
-        const std::size_t end = firstFrom(phrase.last + reach + FrameCount{1});
+        const std::size_t first = firstFrom(phrase.first - tolerance);
+        const std::size_t end = firstFrom(phrase.last + tolerance + FrameCount{1});
         if (end >= first + 3)
             found.push_back({first, end - 1, phrase.ease});
     }

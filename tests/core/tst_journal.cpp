@@ -1,6 +1,7 @@
 #include "base/text.h"
 #include "project/journal.h"
 #include "session/edit.h"
+#include "support/journal_line.h"
 #include "support/random_timing_edit.h"
 #include "support/temp_folder.h"
 
@@ -11,7 +12,6 @@
 #include <random>
 #include <sys/wait.h>
 #include <unistd.h>
-#include <xxhash.h>
 
 using namespace lampo;
 using namespace lampo::test;
@@ -139,14 +139,13 @@ private slots:
             auto journal = Journal::begin(file, {}, base);
             QVERIFY(journal->write(all).has_value());
         }
-        auto lines = split(readBytes(file), '\n');
+        const auto lines = split(readBytes(file), '\n');
         QVERIFY(lines.size() >= 2 && readJournal(file).has_value());
         QString record = QString::fromStdString(lines[1].substr(17));
         record.replace(QRegularExpression("\"" + key + "\":-?[0-9]+"), "\"" + key + "\":17956960E64");
         const std::string text = record.toStdString();
         QVERIFY(text != lines[1].substr(17));
-        lines[1] = hexadecimal(XXH3_64bits(text.data(), text.size())) + ' ' + text;
-        writeBytes(file, lines[0] + '\n' + lines[1] + '\n');
+        writeBytes(file, lines[0] + '\n' + journalLine(text));
         const auto read = readJournal(file);
         QVERIFY(!read);
         QCOMPARE(QString::fromStdString(read.error().sentence), QString("\"a.journal\" is not a journal of Lampo"));

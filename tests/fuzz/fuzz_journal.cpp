@@ -1,9 +1,9 @@
 #include "base/text.h"
 #include "fuzz/in_memory.h"
 #include "project/journal.h"
+#include "support/journal_line.h"
 
 #include <string>
-#include <xxhash.h>
 
 using namespace lampo;
 
@@ -14,7 +14,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if (text.starts_with('{')) {
         std::string summed;
         for (const std::string& record : split(text, '\n'))
-            summed += hexadecimal(XXH3_64bits(record.data(), record.size())) + ' ' + record + '\n';
+            summed += test::journalLine(record);
         text = summed;
     }
     const test::InMemory file(reinterpret_cast<const std::uint8_t*>(text.data()), text.size());
