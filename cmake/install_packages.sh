@@ -1,4 +1,4 @@
-# Sourced by ./demo and ./test: installs the Debian packages named as arguments that are missing, and says so.
+# Sourced by ./demo, ./test and ./check: installs the Debian packages named as arguments that are missing, and says so.
 lampo_install() {
     local missing=() package
     for package in "$@"; do
@@ -20,3 +20,5 @@ lampo_build_packages=(build-essential cmake ninja-build pkg-config qt6-base-dev 
     libjack-jackd2-dev fonts-sil-charis libqt6svg6 libgl1-mesa-dev)
 lampo_test_packages=(libaubio-dev midicsv fluidsynth timgm6mb-soundfont
     musescore-general-soundfont-small sonic-pi-samples xvfb xauth)
+# The sanitized tests and the fuzzers of ./check; its other checks name what they need.
+lampo_clang_packages=(clang libclang-rt-14-dev)
