@@ -82,6 +82,6 @@ int main(int argc, char** argv) {
     lampo::quitOnSignals(keep);
     QObject::connect(&app, &QGuiApplication::commitDataRequest, &window, keep); // the desktop's session ends
     // In the event loop, so that whatever is asked can be ended like everything else.
-    QTimer::singleShot(0, &window, [&] { inputs.isEmpty() ? window.offerLeftWork() : open(); });
+    QTimer::singleShot(0, &window, [&] { inputs.isEmpty() ? window.files().offerLeftWork() : open(); });
     return QApplication::exec();
 }

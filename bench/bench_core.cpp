@@ -1,18 +1,18 @@
 // Measured as ratios within one run, since machines differ: see README.md for how to read it.
+#include "advice/map_advice.h"
 #include "audio/audio_reader.h"
 #include "audio/audio_writer.h"
 #include "base/kept_memory.h"
 #include "base/whole_file.h"
-#include "chain/advising.h"
-#include "chain/outcome.h"
 #include "deliver/print.h"
 #include "demo_kit/demo_recording.h"
+#include "edits/edit.h"
+#include "import/folder_import.h"
 #include "map/musical_map.h"
 #include "onsets/onset_finder.h"
-#include "project/folder_import.h"
+#include "pipeline/outcome.h"
 #include "project/project_file.h"
 #include "seams/planner.h"
-#include "session/edit.h"
 #include "support/given_candidates.h"
 
 #include <sndfile.h>

@@ -95,7 +95,7 @@ int main(int argc, char** argv) {
             const RandomKit kit = randomKit(first + i);
             if (kit.mics.empty())
                 std::exit((std::fprintf(stderr, "fluidsynth and the soundfonts are needed\n"), 1));
-            const HeardKit heard = hearKit(kit);
+            const AnalysedKit heard = analyseKit(kit);
             Row& row = rows[i];
             row = {first + i, kit.loudest, figuresOf(kit, heard), {}};
             if (withAubio)

@@ -1,3 +1,4 @@
+#include "base/text.h"
 #include "commands.h"
 #include "deliver/print.h"
 #include "options.h"
@@ -26,8 +27,9 @@ void addEdit(CLI::App& app, const Progress& progress, int& exitCode) {
             if (!options->report.empty())
                 settings->texts = {reportOf(*options, prepared)};
             return print(prepared.session, prepared.outcome->plan, *settings, progress).map([&] {
-                std::cout << prepared.outcome->hits.size() << " hits, " << prepared.outcome->plan->seams.size()
-                          << " seams, " << prepared.session.mics.size() << " files\n";
+                std::cout << counted(prepared.outcome->hits.size(), "hit") << ", "
+                          << counted(prepared.outcome->plan->seams.size(), "seam") << ", "
+                          << counted(prepared.session.mics.size(), "file") << "\n";
             });
         }));
     });

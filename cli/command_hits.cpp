@@ -1,3 +1,4 @@
+#include "base/text.h"
 #include "commands.h"
 #include "deliver/print.h"
 #include "options.h"
@@ -14,7 +15,7 @@ void addHits(CLI::App& app, const Progress& progress, int& exitCode) {
     command->callback([options, &progress, &exitCode] {
         exitCode = finish(prepare(*options, progress).and_then([&](const Prepared& prepared) {
             return writeText(prepared.session, reportOf(*options, prepared), inputFiles(*options)).map([&] {
-                std::cout << prepared.outcome->hits.size() << " hits\n";
+                std::cout << counted(prepared.outcome->hits.size(), "hit") << "\n";
             });
         }));
     });

@@ -11,7 +11,7 @@ void printInfo(const Session& session) {
     const auto seconds = [&](FrameCount length) {
         return trimmedNumber(toSeconds(length, session.rate).value) + " s";
     };
-    std::cout << session.title << ": " << session.mics.size() << " mics, " << session.rate.hz << " Hz, "
+    std::cout << session.title << ": " << counted(session.mics.size(), "mic") << ", " << session.rate.hz << " Hz, "
               << seconds(session.length()) << '\n';
     for (const Take& take : session.takes)
         std::cout << "take " << take.letter << "  " << seconds(take.length) << "  " << take.folder.string() << '\n';

@@ -1,8 +1,8 @@
 #include "comp_option.h"
 
 #include "base/text.h"
+#include "import/import_plan.h"
 #include "map/musical_map.h"
-#include "project/import_plan.h"
 #include "project/project_file.h"
 
 #include <algorithm>

@@ -1,8 +1,8 @@
 #pragma once
 
 #include "base/error.h"
+#include "edits/edit.h"
 #include "map/musical_map.h"
-#include "session/edit.h"
 
 #include <filesystem>
 #include <optional>

@@ -3,57 +3,19 @@
 #include "audio/audio_reader.h"
 #include "base/parallel.h"
 #include "base/text.h"
-#include "base/whole_file.h"
 #include "comp_option.h"
 #include "deliver/report.h"
-#include "midi/tempo_map.h"
-#include "project/feel_file.h"
-#include "project/import_plan.h"
+#include "import/import_plan.h"
+#include "option_edits.h"
+#include "option_values.h"
 #include "project/project_file.h"
-#include "session/edit.h"
 #include "session/validate.h"
 
 #include <algorithm>
-#include <charconv>
 #include <iostream>
 
 namespace lampo::cli {
 namespace {
-
-std::optional<double> numberIn(std::string_view text) {
-    double value = 0;
-    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-    return error == std::errc{} && end == text.data() + text.size() ? std::optional(value) : std::nullopt;
-}
-
-std::optional<int> wholeIn(std::string_view text) {
-    int value = 0;
-    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-    return error == std::errc{} && end == text.data() + text.size() ? std::optional(value) : std::nullopt;
-}
-
-/// 1.5s, 20ms or 4800smp.
-std::optional<SongFrame> timeIn(std::string_view text, SampleRate rate) {
-    const auto before = [&](std::string_view unit) -> std::optional<double> {
-        return text.ends_with(unit) ? numberIn(text.substr(0, text.size() - unit.size())) : std::nullopt;
-    };
-    std::optional<double> frames = before("smp");
-    if (const auto ms = before("ms"); !frames && ms)
-        frames = *ms / 1000 * rate.hz;
-    if (const auto seconds = before("s"); !frames && seconds)
-        frames = *seconds * rate.hz;
-    const bool fits = frames && std::abs(*frames) <= static_cast<double>(limits::frames); // not so for NaN
-    return fits ? std::optional(SongFrame{std::llround(*frames)}) : std::nullopt;
-}
-
-std::optional<Meter> meterIn(const std::string& text) {
-    const auto parts = split(text, '/');
-    if (parts.size() != 2)
-        return std::nullopt;
-    const auto beats = wholeIn(parts[0]);
-    const auto unit = wholeIn(parts[1]);
-    return beats && unit ? std::optional(Meter{*beats, *unit}) : std::nullopt;
-}
 
 CLI::Range rangeOf(const limits::Setting& setting) {
     return CLI::Range(setting.low, setting.high);
@@ -93,106 +55,8 @@ std::string checkThreshold(const std::string& text) {
                      trimmedNumber(limits::threshold.high) + " dB";
 }
 
-Error noSuchMic(const Session& session, const std::string& stem) {
-    std::string known;
-    for (const Mic& mic : session.mics)
-        known += (known.empty() ? "" : ", ") + mic.stem;
-    return {ErrorKind::badValue,
-            "There is no mic \"" + stem + "\" in " + quotedName(session.title) + "; there are " + known};
-}
-
-std::optional<Voice> voiceIn(const std::string& text) {
-    for (std::size_t voice = 0; voice < voiceCount; ++voice)
-        if (name(static_cast<Voice>(voice)) == text)
-            return static_cast<Voice>(voice);
-    return std::nullopt;
-}
-
 std::string checkVoice(const std::string& text) {
     return voiceIn(text) ? "" : "a drum is kick, snare, tom, hat, cymbal or other";
-}
-
-void addTimingEdits(const Options& options, std::vector<Edit>& edits) {
-    if (options.swing)
-        edits.emplace_back(SetSwing{{}, options.swing});
-    if (options.pocket)
-        edits.emplace_back(SetPocket{{}, Milliseconds{*options.pocket}});
-    if (options.pull)
-        edits.emplace_back(SetPull{{}, *options.pull == "edge" ? Pull::toEdge : Pull::toLine});
-    if (options.reach)
-        edits.emplace_back(SetReach{{}, Reach{*options.reach, false}});
-    if (options.assign)
-        edits.emplace_back(SetAssign{*options.assign == "nearest" ? Assign::nearest : Assign::path});
-    for (std::size_t voice = 0; voice < voiceCount && !options.land.empty(); ++voice) {
-        const bool lands = std::find(options.land.begin(), options.land.end(), name(static_cast<Voice>(voice))) !=
-                           options.land.end();
-        edits.emplace_back(SetGoing{{}, static_cast<Voice>(voice), lands ? Going::land : Going::ride});
-    }
-}
-
-/// The edits that the options stand for.
-Expected<std::vector<Edit>> editsOf(const Options& options, const Session& session) {
-    std::vector<Edit> edits;
-    if (!options.guides.empty()) {
-        for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
-            edits.emplace_back(SetGuide{mic, false});
-        for (const std::string& stem : options.guides) {
-            const std::size_t mic = session.micNamed(stem);
-            if (mic == session.mics.size())
-                return tl::unexpected(noSuchMic(session, stem));
-            edits.emplace_back(SetGuide{mic, true});
-        }
-    }
-    for (const std::string& text : options.thresholds) {
-        const auto cut = text.rfind('=');
-        const std::size_t mic = session.micNamed(text.substr(0, cut));
-        if (mic == session.mics.size())
-            return tl::unexpected(noSuchMic(session, text.substr(0, cut)));
-        edits.emplace_back(SetThreshold{mic, {*numberIn(std::string_view(text).substr(cut + 1))}});
-    }
-    if (options.oneHit || options.anchor)
-        edits.emplace_back(
-            SetClusters{{{options.oneHit.value_or(session.clusters.window.value)},
-                         anchorNamed(options.anchor.value_or("")).value_or(session.clusters.anchor)}});
-    if (options.shortestGap)
-        for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
-            edits.emplace_back(SetShortestGap{mic, {*options.shortestGap}});
-    if (!options.tempoMap.empty()) {
-        const auto read =
-            readWhole(options.tempoMap, largestMidiFile, "a MIDI file").and_then([&](const std::string& bytes) {
-                return midiFromBytes(bytes, quotedName(options.tempoMap)).and_then([&](const MidiFile& file) {
-                    return tempoMapOf(file, session.rate, quotedName(options.tempoMap));
-                });
-            });
-        if (!read)
-            return tl::unexpected(read.error());
-        edits.emplace_back(SetMap{read->map, "Tempo map"});
-    }
-    if (options.tempo)
-        edits.emplace_back(SetTempo{{*options.tempo}});
-    if (options.meter)
-        edits.emplace_back(SetMeter{*meterIn(*options.meter)});
-    if (options.origin)
-        edits.emplace_back(SetOrigin{*timeIn(*options.origin, session.rate)});
-    if (options.grid)
-        edits.emplace_back(SetGrid{*noteValueNamed(*options.grid)});
-    if (options.strength)
-        edits.emplace_back(SetStrength{*options.strength});
-    addTimingEdits(options, edits);
-    if (!options.feel.empty()) {
-        auto feel = readFeelFile(options.feel);
-        if (!feel)
-            return tl::unexpected(feel.error());
-        edits.emplace_back(KeepFeel{*feel});
-        edits.emplace_back(UseFeel{{}, FeelUse{feel->name, options.feelAmount}});
-    }
-    if (options.leadIn)
-        edits.emplace_back(SetLeadIn{{*options.leadIn}});
-    if (options.fade)
-        edits.emplace_back(SetFade{{*options.fade}});
-    if (options.fill)
-        edits.emplace_back(SetFill{*options.fill == "open" ? Fill::open : Fill::borrow});
-    return edits;
 }
 
 Expected<void> checkAllSamples(const Session& session, const Progress& progress) {
@@ -239,28 +103,7 @@ Expected<Session> applied(Session session, const std::vector<Edit>& edits) {
     return session;
 }
 
-} // namespace
-
-void addMend(CLI::App& command, bool& mend) {
-    command.add_flag(
-        "--mend", mend,
-        "convert files of another rate, pad shorter ones, split stereo, take what lost its length with the "
-        "power, leave out the unreadable");
-}
-
-Expected<Session> openMended(const std::filesystem::path& input, bool mend) {
-    if (!mend || isProject(input))
-        return openInput(input);
-    return planImport({input}).and_then([](const ImportPlan& plan) {
-        for (const ImportItem& item : plan.items)
-            if (const std::string notice = plan.notice(item); !notice.empty())
-                std::cerr << "lampo-cli: " << (item.error ? "" : quotedName(item.source.file) + ": ") << notice
-                          << '\n';
-        return sessionOf(plan);
-    });
-}
-
-void addOptions(CLI::App& command, Options& options) {
+void addRecordings(CLI::App& command, Options& options) {
     auto* sources = command.add_option_group("Recordings")->require_option(1, 0);
     sources->add_option("INPUT", options.input, "a .lampo project or a folder of mic files (one take)");
     addMend(command, options.mend);
@@ -275,6 +118,9 @@ void addOptions(CLI::App& command, Options& options) {
         ->check(checkComp)
         ->group("Takes");
     command.add_option("--report", options.report, "write the edit as JSON");
+}
+
+void addDetection(CLI::App& command, Options& options) {
     command.add_option("--guide", options.guides, "mics to listen to: file names without ending")
         ->delimiter(',')
         ->allow_extra_args(false)
@@ -292,6 +138,9 @@ void addOptions(CLI::App& command, Options& options) {
     command.add_option("--min-gap", options.shortestGap, "shortest gap between hits of one mic, ms")
         ->check(rangeOf(limits::shortestGap))
         ->group("Detection");
+}
+
+void addMap(CLI::App& command, Options& options) {
     command
         .add_option("--tempo-map", options.tempoMap,
                     "tempos and meters of a Standard MIDI File; song time 0 is tick 0")
@@ -301,6 +150,9 @@ void addOptions(CLI::App& command, Options& options) {
     command.add_option("--origin", options.origin, "where bar 1 beat 1 lies: 1.5s, 20ms or 4800smp")
         ->check(checkTime)
         ->group("Map");
+}
+
+void addTiming(CLI::App& command, Options& options) {
     command.add_option("--grid", options.grid, "1/4 to 1/64, with t for triplets, d for dotted, q for quintuplets")
         ->check(checkGrid)
         ->group("Timing");
@@ -337,6 +189,9 @@ void addOptions(CLI::App& command, Options& options) {
         ->check(rangeOf(limits::feelAmount))
         ->needs(feel)
         ->group("Timing");
+}
+
+void addSeams(CLI::App& command, Options& options) {
     command.add_option("--lead-in", options.leadIn, "ms kept before each attack")
         ->check(rangeOf(limits::leadIn))
         ->group("Seams");
@@ -344,6 +199,35 @@ void addOptions(CLI::App& command, Options& options) {
     command.add_option("--fill", options.fill, "borrow or open")
         ->check(CLI::IsMember({"borrow", "open"}))
         ->group("Seams");
+}
+
+} // namespace
+
+void addMend(CLI::App& command, bool& mend) {
+    command.add_flag(
+        "--mend", mend,
+        "convert files of another rate, pad shorter ones, split stereo, take what lost its length with the "
+        "power, leave out the unreadable");
+}
+
+Expected<Session> openMended(const std::filesystem::path& input, bool mend) {
+    if (!mend || isProject(input))
+        return openInput(input);
+    return planImport({input}).and_then([](const ImportPlan& plan) {
+        for (const ImportItem& item : plan.items)
+            if (const std::string notice = plan.notice(item); !notice.empty())
+                std::cerr << "lampo-cli: " << (item.error ? "" : quotedName(item.source.file) + ": ") << notice
+                          << '\n';
+        return sessionOf(plan);
+    });
+}
+
+void addOptions(CLI::App& command, Options& options) {
+    addRecordings(command, options);
+    addDetection(command, options);
+    addMap(command, options);
+    addTiming(command, options);
+    addSeams(command, options);
 }
 
 Expected<Prepared> prepare(const Options& options, const Progress& progress) {

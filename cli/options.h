@@ -4,8 +4,8 @@
 #include "base/error.h"
 #include "base/progress.h"
 #include "base/protected_files.h"
-#include "chain/outcome.h"
 #include "deliver/print.h"
+#include "pipeline/outcome.h"
 #include "session/session.h"
 
 #include <CLI/CLI.hpp>

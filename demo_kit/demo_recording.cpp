@@ -3,9 +3,9 @@
 #include "audio/audio_writer.h"
 #include "base/parallel.h"
 #include "base/whole_file.h"
-#include "project/folder_import.h"
+#include "import/folder_import.h"
+#include "import/source_search.h"
 #include "project/project_file.h"
-#include "project/source_search.h"
 
 #include <nlohmann/json.hpp>
 

@@ -42,7 +42,7 @@ void BackgroundWork::post(int number, Call&& call) {
         Qt::QueuedConnection);
 }
 
-/// A file that cannot be drawn cannot be listened to either; that is told once.
+/// A file that cannot be drawn cannot be analysed either; that is told once.
 void BackgroundWork::tell(int number, const Error& error) {
     post(number, [this, text = QString::fromStdString(error.sentence)] {
         if (std::exchange(told_, text) != text)

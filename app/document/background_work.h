@@ -1,8 +1,8 @@
 #pragma once
 
 #include "audio/peaks.h"
-#include "chain/analyses.h"
-#include "chain/kit_check.h"
+#include "kit/kit_check.h"
+#include "pipeline/analyses.h"
 
 #include <QObject>
 
@@ -23,7 +23,7 @@ public:
         Session session;
         Analyses known;
         std::vector<SourceFile> waves;
-        bool checkKit = false;             ///< compare the files with each other once all were listened to
+        bool checkKit = false;             ///< compare the files with each other once all were analysed
         std::filesystem::path cacheFolder; ///< of candidates; empty: none are kept
     };
     void start(Job job);

@@ -1,7 +1,7 @@
 #include "document/document.h"
 
 #include "base/file_set.h"
-#include "chain/candidate_cache.h"
+#include "pipeline/candidate_cache.h"
 #include "project/earlier_saves.h"
 #include "project/project_file.h"
 #include "session/recording_files.h"
@@ -73,11 +73,11 @@ Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(sessio
             return problem.error.sentence == sentence.toStdString();
         };
         if (std::none_of(sourceProblems_.begin(), sourceProblems_.end(), told))
-            emit troubled(sentence);
+            emit notified(sentence);
     });
     connect(&history_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
     connect(&history_, &QUndoStack::indexChanged, this, &Document::noteHistory);
-    connect(&journal_, &JournalKeeper::troubled, this, &Document::troubled);
+    connect(&journal_, &JournalKeeper::notified, this, &Document::notified);
 }
 
 /// A history that goes is no edit.
@@ -258,7 +258,7 @@ Expected<void> Document::save(const std::filesystem::path& file, bool over) {
                     quotedName(file_) + " was changed on the disk since it was opened here, by another window or "
                                         "another machine");
     if (const auto kept = keepEarlierSave(whole, savesOf(whole)); !kept)
-        emit troubled(QString::fromStdString(kept.error().sentence));
+        emit notified(QString::fromStdString(kept.error().sentence));
     if (auto saved = saveProject(session_, whole); !saved)
         return saved;
     const bool renamed = whole != file_;

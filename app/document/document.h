@@ -1,12 +1,12 @@
 #pragma once
 
 #include "base/protected_files.h"
-#include "chain/outcome.h"
 #include "document/background_work.h"
 #include "document/journal_keeper.h"
 #include "document/wave_source.h"
-#include "project/source_search.h"
-#include "session/edit.h"
+#include "edits/edit.h"
+#include "import/source_search.h"
+#include "pipeline/outcome.h"
 
 #include <QObject>
 #include <QUndoStack>
@@ -74,7 +74,7 @@ signals:
     void kitChecked();
     void fileChanged(); ///< name or modified mark
     void refused(const QString& sentence);
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 private:
     friend class SessionCommand;

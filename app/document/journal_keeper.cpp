@@ -85,7 +85,7 @@ std::optional<fs::path> JournalKeeper::begin(const fs::path& project, const Sess
     const auto aside = setAside(journalOf(project));
     auto begun = Journal::begin(journalOf(project), project, base);
     if (!begun) { // what is done here is kept all the same
-        emit troubled(QString::fromStdString(begun.error().sentence));
+        emit notified(QString::fromStdString(begun.error().sentence));
         begun = Journal::begin(journalOf({}), project, base);
     }
     if (begun) {
@@ -138,7 +138,7 @@ void JournalKeeper::run(const std::stop_token& stop) {
         lock.lock();
         busy_ = false;
         if (!written && !told_)
-            emit troubled(QString::fromStdString(written.error().sentence));
+            emit notified(QString::fromStdString(written.error().sentence));
         told_ = !written;
         change_.notify_all();
     }

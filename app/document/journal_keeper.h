@@ -40,7 +40,7 @@ public:
     void end();
 
 signals:
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 private:
     void hand(bool wait);

@@ -82,7 +82,7 @@ private:
         };
         painter_.setPen(QPen(ink, 1, Qt::DashLine));
         for (const Section& section : session.sections) {
-            const SectionListening* own = section.listeningOf(session.mics[lane].stem);
+            const SectionDetection* own = section.detectionOf(session.mics[lane].stem);
             if (!own || !own->threshold)
                 continue;
             line(std::min(width, xOf(map.barStart(section.firstBar))), session.mics[lane].threshold);
@@ -113,14 +113,14 @@ private:
 } // namespace
 
 void paintCandidates(QPainter& painter, const SheetState& state) {
-    if (!state.listening && !state.allStrokes)
+    if (!state.showsCandidates && !state.allStrokes)
         return;
     painter.save();
     painter.setClipRect(state.layout.lanesArea);
     painter.setRenderHint(QPainter::Antialiasing);
     CandidatePainter candidates(painter, state);
     for (std::size_t lane = 0; lane < state.session->mics.size(); ++lane)
-        if (state.listensTo(lane) && state.layout.lanes[lane].intersects(state.layout.lanesArea))
+        if (state.showsCandidatesOf(lane) && state.layout.lanes[lane].intersects(state.layout.lanesArea))
             candidates.paintLane(lane);
         else if (state.allStrokes && !state.session->mics[lane].guide && !state.playedBand(lane).isEmpty())
             candidates.paintStrokes(lane);

@@ -1,6 +1,6 @@
 #include "sheet/hit_drag_tool.h"
 
-#include "chain/hand_work.h"
+#include "advice/hit_edits.h"
 #include "proof/warnings.h"
 
 #include <algorithm>
@@ -53,7 +53,7 @@ Range<FrameCount> HitDragTool::room(const Session& session) const {
 
 /// Of the grid as feel and companion bend it, as far as hits can mean it.
 std::optional<ResultFrame> HitDragTool::nearestLineTo(const Session& session, ResultFrame place) const {
-    const SongFrame at{place.frame};
+    const SongFrame at = asSong(place);
     const FrameCount around = toFrames(Seconds{2}, session.rate);
     const auto lines =
         targetLines(session, MusicalMap(session.map, session.rate), {at - around, at + around}, *before_->attacks);
@@ -82,7 +82,7 @@ std::optional<Edit> HitDragTool::move(const SheetState& state, QPoint at, bool f
     heldBack_ = by != wanted;
     if (by == FrameCount{})
         return std::nullopt;
-    auto edit = nudging(*state.session, *before_, chosen_, by);
+    auto edit = nudgeEdit(*state.session, *before_, chosen_, by);
     return edit ? std::optional(std::move(*edit)) : std::nullopt;
 }
 

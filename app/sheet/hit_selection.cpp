@@ -38,7 +38,7 @@ void HitSelection::remember(const SheetState& state, const Hits& hits) {
     current_ = hits.current ? std::optional(chosenAt(*hits.current)) : std::nullopt;
 }
 
-void HitSelection::await(const TakePlace& place, FrameCount shift) {
+void HitSelection::await(const TakePlace& place, SourceToSong shift) {
     all_ = {{place, shift}};
     current_ = all_.front();
 }

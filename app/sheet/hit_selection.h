@@ -19,13 +19,13 @@ public:
 
     void remember(const SheetState& state, const Hits& hits);
     /// A hit that is to come at this place is chosen when it is there.
-    void await(const TakePlace& place, FrameCount shift);
+    void await(const TakePlace& place, SourceToSong shift);
     Hits findAgain(const SheetState& state) const;
 
 private:
     struct Chosen {
         TakePlace place;
-        FrameCount shift;
+        SourceToSong shift;
     };
     std::vector<Chosen> all_;
     std::optional<Chosen> current_;

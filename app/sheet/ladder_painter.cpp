@@ -1,6 +1,6 @@
 #include "sheet/ladder_painter.h"
 
-#include "chain/hand_work.h"
+#include "advice/hit_edits.h"
 #include "look/noteheads.h"
 
 #include <QPainterPath>

@@ -150,7 +150,7 @@ private:
                 runs.push_back({static_cast<double>(begin), static_cast<double>(end), take, shift});
         };
         for (const Segment& segment : state_.outcome->plan->segments)
-            add(landedRuns_, segment.sounds.begin.frame, segment.sounds.end.frame, segment.take, segment.shift);
+            add(landedRuns_, segment.sounds.begin.frame, segment.sounds.end.frame, segment.take, segment.shift.by);
         const auto& form = state_.session->form;
         for (std::size_t part = 0; part < form.size(); ++part)
             if (form[part].moved)
@@ -160,7 +160,7 @@ private:
         for (const ChosenPiece& piece : state_.outcome->choice.pieces)
             if (!piece.silent())
                 add(playedRuns_, piece.piece.range.begin.frame, piece.piece.range.end.frame, piece.laid->where.take,
-                    piece.laid->where.shift);
+                    piece.laid->where.shift.by);
     }
 
     /// Runs of one take that lie together in its files are read in one go.
@@ -249,7 +249,7 @@ private:
                 (hit.first - toFrames(state_.session->seams.leadIn, state_.session->rate)).frame;
             for (const bool landed : {false, true}) {
                 const std::int64_t shift =
-                    landed ? (state_.landingOf(i).frame - hit.anchor.frame) : hit.shift.frames;
+                    landed ? (state_.landingOf(i).frame - hit.anchor.frame) : hit.shift.by.frames;
                 for (const QRect& band : bands(landed))
                     canvas_.tint(QRect(QPoint(xOf(cut + shift), band.top()),
                                        QPoint(xOf(hit.first.frame + shift), band.bottom() - 1)),

@@ -32,7 +32,7 @@ SheetState::MarkDrag MarkDragTool::move(const SheetState& state, QPoint at, bool
     if (!free) {
         double least = stickyPixels * perPixel;
         const SourceFrame wanted = to;
-        const auto song = static_cast<double>(asPlayed(wanted, hit.shift).frame);
+        const auto song = static_cast<double>((wanted + hit.shift).frame);
         for (const auto ref : state.candidatesBetween(mic_, song - least, song + least)) {
             const Candidate& candidate = state.candidateOf(ref);
             const double away = std::abs(static_cast<double>((candidate.at - wanted).frames));

@@ -15,7 +15,7 @@ void paintLines(QPainter& painter, const SheetState& state) {
     const MusicalMap map(session.map, session.rate);
     const Range<SongFrame> shown{{static_cast<std::int64_t>(state.axis.firstFrame())},
                                  {static_cast<std::int64_t>(state.axis.lastFrame()) + 1}};
-    const bool bent = session.usesFeel() || session.towards;
+    const bool bent = session.usesFeel() || session.companionLines;
     if (!bent && session.timing.pocket.value == 0 && session.sections.empty())
         return;
     const auto lines = targetLines(session, map, shown, *state.outcome->attacks);

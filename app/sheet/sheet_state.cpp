@@ -19,7 +19,7 @@ bool SheetState::isSelected(std::size_t hit) const {
 }
 
 SongFrame SheetState::playedAt(std::size_t hit) const {
-    return mark && mark->hit == hit ? asPlayed(mark->at, outcome->hits[hit].shift) : outcome->landings[hit].played;
+    return mark && mark->hit == hit ? mark->at + outcome->hits[hit].shift : outcome->landings[hit].played;
 }
 
 QRect SheetState::playedBand(std::size_t lane) const {
@@ -29,8 +29,9 @@ QRect SheetState::playedBand(std::size_t lane) const {
     return show == Show::both ? QRect(rect.left(), rect.top(), rect.width(), rect.height() / 2) : rect;
 }
 
-bool SheetState::listensTo(std::size_t lane) const {
-    return listening && lane < session->mics.size() && session->mics[lane].guide && !playedBand(lane).isEmpty();
+bool SheetState::showsCandidatesOf(std::size_t lane) const {
+    return showsCandidates && lane < session->mics.size() && session->mics[lane].guide &&
+           !playedBand(lane).isEmpty();
 }
 
 bool SheetState::exists(CandidateRef ref) const {
@@ -48,7 +49,7 @@ std::vector<SheetState::CandidateRef> SheetState::candidatesBetween(std::size_t 
         if (!exists({mic, 0, p}))
             continue;
         const Placed& where = pieces[p].laid->where;
-        const auto& candidates = outcome->takes[where.take]->heard[mic]->candidates;
+        const auto& candidates = outcome->takes[where.take]->mics[mic]->candidates;
         const double begin = std::max(firstFrame, static_cast<double>(pieces[p].piece.range.begin.frame));
         const double end = std::min(lastFrame, static_cast<double>(pieces[p].piece.range.end.frame));
         for (auto c = std::partition_point(
@@ -69,7 +70,7 @@ std::vector<std::pair<SongFrame, Decibels>> SheetState::strokesBetween(std::size
         const double begin = std::max(firstFrame, static_cast<double>(piece.piece.range.begin.frame));
         const double end = std::min(lastFrame, static_cast<double>(piece.piece.range.end.frame));
         for (const Stroke& stroke : outcome->takes[piece.laid->where.take]->strokes->strokes) {
-            const SongFrame at = asPlayed(stroke.at, piece.laid->where.shift);
+            const SongFrame at = stroke.at + piece.laid->where.shift;
             if (stroke.mic == mic && static_cast<double>(at.frame) >= begin && static_cast<double>(at.frame) <= end)
                 found.emplace_back(at, stroke.level);
         }
@@ -79,7 +80,7 @@ std::vector<std::pair<SongFrame, Decibels>> SheetState::strokesBetween(std::size
 
 const Candidate& SheetState::candidateOf(CandidateRef ref) const {
     const Placed& where = outcome->choice.pieces[ref.piece].laid->where;
-    return outcome->takes[where.take]->heard[ref.mic]->candidates[ref.index];
+    return outcome->takes[where.take]->mics[ref.mic]->candidates[ref.index];
 }
 
 const JudgedCandidate& SheetState::judgedOf(CandidateRef ref) const {
@@ -88,7 +89,7 @@ const JudgedCandidate& SheetState::judgedOf(CandidateRef ref) const {
 }
 
 SongFrame SheetState::candidateAt(CandidateRef ref) const {
-    return asPlayed(candidateOf(ref).at, outcome->choice.pieces[ref.piece].laid->where.shift);
+    return candidateOf(ref).at + outcome->choice.pieces[ref.piece].laid->where.shift;
 }
 
 double SheetState::levelY(std::size_t lane, Decibels level) const {
@@ -106,13 +107,14 @@ Decibels SheetState::levelAt(std::size_t lane, int y) const {
 Decibels SheetState::thresholdAt(std::size_t mic, SongFrame at) const {
     const MusicalMap map(session->map, session->rate);
     const Section* section = session->sectionOf(map.barAt(at));
-    const SectionListening* own = section ? section->listeningOf(session->mics[mic].stem) : nullptr;
+    const SectionDetection* own = section ? section->detectionOf(session->mics[mic].stem) : nullptr;
     return own && own->threshold ? *own->threshold : session->mics[mic].threshold;
 }
 
 std::optional<std::size_t> SheetState::thresholdUnder(QPoint point) const {
     const auto lane = layout.laneAt(point);
-    if (!lane || !listensTo(*lane) || !playedBand(*lane).adjusted(0, -nearPixels, 0, nearPixels).contains(point))
+    if (!lane || !showsCandidatesOf(*lane) ||
+        !playedBand(*lane).adjusted(0, -nearPixels, 0, nearPixels).contains(point))
         return std::nullopt;
     const SongFrame at{static_cast<std::int64_t>(axis.toFrame(point.x()))};
     const double away = std::abs(levelY(*lane, thresholdAt(*lane, at)) - point.y());
@@ -121,7 +123,7 @@ std::optional<std::size_t> SheetState::thresholdUnder(QPoint point) const {
 
 std::optional<SheetState::CandidateRef> SheetState::candidateUnder(QPoint point) const {
     const auto lane = layout.laneAt(point);
-    if (!lane || !listensTo(*lane))
+    if (!lane || !showsCandidatesOf(*lane))
         return std::nullopt;
     const double reach = 2 * nearPixels * axis.framesPerPixel();
     const double frame = axis.toFrame(point.x());

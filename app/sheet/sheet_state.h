@@ -24,7 +24,7 @@ struct SheetState {
     Show show = Show::both;
     std::optional<std::size_t> selected; ///< the hit that keys and panels speak of
     std::vector<std::size_t> selection;  ///< all chosen hits, ascending; holds `selected`
-    bool listening = false;              ///< candidates and thresholds are shown (the stop Hits)
+    bool showsCandidates = false;        ///< candidates and thresholds are shown (the stop Hits)
     bool allStrokes = false;             ///< strokes of drums that do not guide are shown as well
     /// dB above all else from which nothing else is worth naming.
     static constexpr double explainsNothing = 40;
@@ -76,7 +76,7 @@ struct SheetState {
     /// The part of a lane that shows the sound as played; empty when none does.
     QRect playedBand(std::size_t lane) const;
     /// Whether a lane shows its mic's candidates.
-    bool listensTo(std::size_t lane) const;
+    bool showsCandidatesOf(std::size_t lane) const;
     /// Strokes of a mic's drum in the takes that sound: where they were played, and how loud.
     std::vector<std::pair<SongFrame, Decibels>> strokesBetween(std::size_t mic, double firstFrame,
                                                                double lastFrame) const;

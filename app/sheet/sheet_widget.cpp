@@ -8,10 +8,8 @@
 #include "sheet/ruler_painter.h"
 #include "sheet/sheet_words.h"
 
-#include <QKeyEvent>
-#include <QMouseEvent>
+#include <QPaintEvent>
 #include <QPainter>
-#include <QWheelEvent>
 
 #include <cmath>
 
@@ -154,8 +152,8 @@ void SheetWidget::choose(std::optional<SheetState::CandidateRef> candidate) {
     redraw();
 }
 
-void SheetWidget::setListening(bool on) {
-    state_.listening = on;
+void SheetWidget::setShowsCandidates(bool on) {
+    state_.showsCandidates = on;
     redraw();
 }
 
@@ -287,137 +285,6 @@ void SheetWidget::paintEvent(QPaintEvent* event) {
 
 void SheetWidget::resizeEvent(QResizeEvent*) {
     relayout();
-}
-
-void SheetWidget::wheelEvent(QWheelEvent* event) {
-    const QPoint turned = event->angleDelta();
-    if (turned.x() != 0 || event->modifiers() & Qt::ShiftModifier)
-        state_.axis.scrollBy(-(turned.x() != 0 ? turned.x() : turned.y()) * 0.5);
-    else if (event->modifiers() & Qt::AltModifier)
-        down_.setValue(down_.value() - turned.y() / 4);
-    else
-        state_.axis.zoomBy(std::pow(2.0, -turned.y() / 240.0), event->position().x());
-    axisMoved();
-    event->accept();
-}
-
-ResultFrame SheetWidget::frameAt(int x) const {
-    return {std::clamp<std::int64_t>(static_cast<std::int64_t>(state_.axis.toFrame(x)), 0,
-                                     state_.session->length().frames)};
-}
-
-void SheetWidget::mousePressEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton || state_.session->empty())
-        return;
-    const QPoint at = event->position().toPoint();
-    if (state_.layout.ruler.contains(at)) {
-        loopFrom_ = at.x();
-        return;
-    }
-    if (pressInLane(at, event->modifiers()))
-        return;
-    const auto hit = state_.hitAt(at);
-    if (!hit) {
-        select(std::nullopt);
-        emit placeChosen(frameAt(at.x()));
-        return;
-    }
-    click(*hit, event->modifiers());
-    const bool plain = (event->modifiers() & (Qt::ShiftModifier | Qt::ControlModifier)) == 0;
-    const auto lane = state_.layout.laneAt(at);
-    if (lane)
-        emit placeChosen(frameAt(at.x()));
-    if (plain && (state_.layout.ladder.contains(at) || state_.layout.plot.contains(at)))
-        drag_.press(state_, document_.sharedOutcome(), at, *hit);
-    else if (plain && lane && state_.listensTo(*lane) && state_.playedBand(*lane).contains(at))
-        mark_.press(state_, at, *hit, *lane);
-}
-
-/// Heads and thresholds of the guides' lanes come before everything else there.
-bool SheetWidget::pressInLane(QPoint at, Qt::KeyboardModifiers keys) {
-    if (const auto candidate = state_.candidateUnder(at)) {
-        if (state_.judgedOf(*candidate).verdict != Verdict::hit) {
-            takeIn(*candidate);
-            return true;
-        }
-        if (const auto hit = state_.hitAt(at)) {
-            click(*hit, keys);
-            mark_.press(state_, at, *hit, candidate->mic);
-            return true;
-        }
-    }
-    if (const auto mic = state_.thresholdUnder(at)) {
-        threshold_.press(state_, at, *mic);
-        return true;
-    }
-    return false;
-}
-
-void SheetWidget::mouseMoveEvent(QMouseEvent* event) {
-    if (state_.session->empty())
-        return;
-    const QPoint at = event->position().toPoint();
-    const bool free = event->modifiers() & Qt::ControlModifier;
-    pointer_ = at;
-    if (threshold_.active()) {
-        document_.perform(threshold_.move(state_, at), threshold_.gesture());
-    } else if (drag_.active()) {
-        dragTo(at, free);
-    } else if (mark_.active()) {
-        state_.mark = mark_.move(state_, at, free);
-        redraw();
-    } else if (loopFrom_ && std::abs(at.x() - *loopFrom_) > 4) {
-        setLoop({frameAt(std::min(at.x(), *loopFrom_)), frameAt(std::max(at.x(), *loopFrom_))});
-    }
-    const bool overLine = threshold_.active() || (!drag_.active() && !mark_.active() &&
-                                                  !state_.candidateUnder(at) && state_.thresholdUnder(at));
-    setCursor(overLine ? Qt::SplitVCursor : Qt::ArrowCursor);
-    emit pointedAt(wordsFor(state_, at));
-}
-
-void SheetWidget::mouseReleaseEvent(QMouseEvent* event) {
-    const QPoint at = event->position().toPoint();
-    const bool free = event->modifiers() & Qt::ControlModifier;
-    if (threshold_.active()) {
-        threshold_.release();
-    } else if (drag_.active()) {
-        dropDrags();
-        state_.measurePlot();
-        redraw();
-    } else if (mark_.active()) {
-        const auto edit = mark_.release(state_, at, free);
-        dropDrags();
-        redraw();
-        if (edit)
-            document_.perform(*edit);
-    } else if (loopFrom_) {
-        if (std::abs(at.x() - *loopFrom_) > 4)
-            emit loopChosen(state_.loop);
-        else
-            emit placeChosen(frameAt(at.x()));
-        loopFrom_.reset();
-    }
-}
-
-void SheetWidget::keyPressEvent(QKeyEvent* event) {
-    const bool editing = threshold_.active() || drag_.active();
-    const bool dragging = editing || mark_.active();
-    if (event->key() != Qt::Key_Escape || !(dragging || state_.selected || state_.candidate))
-        return QWidget::keyPressEvent(event);
-    const int gesture = threshold_.active() ? threshold_.gesture() : drag_.gesture();
-    dropDrags();
-    if (editing)
-        document_.dropGesture(gesture);
-    if (!dragging) {
-        select(std::nullopt);
-        choose(std::nullopt);
-    }
-    redraw();
-}
-
-void SheetWidget::leaveEvent(QEvent*) {
-    pointer_.reset();
-    emit pointedAt({});
 }
 
 } // namespace lampo

@@ -33,7 +33,7 @@ public:
     /// Shows the strokes of drums that do not guide.
     void setAllStrokes(bool on);
     /// Shows thresholds and candidates.
-    void setListening(bool on);
+    void setShowsCandidates(bool on);
     /// Where the pointer is over the sheet.
     std::optional<QPoint> pointer() const { return pointer_; }
     /// Takes a candidate in as a hit, whatever hid it.

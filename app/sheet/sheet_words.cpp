@@ -1,6 +1,6 @@
 #include "sheet/sheet_words.h"
 
-#include "chain/hand_work.h"
+#include "advice/hit_edits.h"
 #include "look/number.h"
 
 #include <QObject>

@@ -9,7 +9,7 @@ void ThresholdTool::press(const SheetState& state, QPoint at, std::size_t mic) {
     const SongFrame place{static_cast<std::int64_t>(state.axis.toFrame(at.x()))};
     const Section* section =
         state.session->sectionOf(MusicalMap(state.session->map, state.session->rate).barAt(place));
-    const SectionListening* own = section ? section->listeningOf(state.session->mics[mic].stem) : nullptr;
+    const SectionDetection* own = section ? section->detectionOf(state.session->mics[mic].stem) : nullptr;
     section_.reset();
     if (own && own->threshold)
         section_ = static_cast<std::size_t>(section - state.session->sections.data());
@@ -27,9 +27,9 @@ Edit ThresholdTool::move(const SheetState& state, QPoint at) const {
 Edit ThresholdTool::set(const SheetState& state, Decibels level) const {
     if (!section_)
         return SetThreshold{*mic_, level};
-    SectionListening listening = *state.session->sections[*section_].listeningOf(state.session->mics[*mic_].stem);
-    listening.threshold = level;
-    return SetSectionListening{*section_, listening};
+    SectionDetection detection = *state.session->sections[*section_].detectionOf(state.session->mics[*mic_].stem);
+    detection.threshold = level;
+    return SetSectionDetection{*section_, detection};
 }
 
 } // namespace lampo

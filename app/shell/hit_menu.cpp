@@ -28,7 +28,7 @@ HitMenu::HitMenu(QMenu* menu, Actions& actions, Document& document, SheetWidget&
     menu->addSeparator();
     addNudges(menu, actions);
     menu->addSeparator();
-    addListening(menu, actions);
+    addAuditioning(menu, actions);
     connect(&sheet_, &SheetWidget::hitSelected, this, [this] { nudgeGesture_ = Document::newGesture(); });
 }
 
@@ -71,7 +71,7 @@ void HitMenu::fillAnchors(QMenu* menu) {
     const auto selected = sheet_.state().selected;
     const auto& mics = document_.session().mics;
     for (std::size_t mic = 0; selected && mic < mics.size(); ++mic)
-        if (document_.outcome().hits[*selected].heardBy & onlyMic(mic))
+        if (document_.outcome().hits[*selected].detectedBy & onlyMic(mic))
             menu->addAction(QString::fromStdString(mics[mic].shownName()), this, [this, stem = mics[mic].stem] {
                 correct(Correction::Kind::anchor, [&](Correction& c, std::size_t) { c.mic = stem; });
             });
@@ -96,17 +96,17 @@ void HitMenu::addNudges(QMenu* menu, Actions& actions) {
     add("start-later", tr("Attack begins 0.5 ms later"), tr("Ctrl+Right"), [=, this] { moveStart(ms(0.5)); });
 }
 
-void HitMenu::addListening(QMenu* menu, Actions& actions) {
+void HitMenu::addAuditioning(QMenu* menu, Actions& actions) {
     menu->addAction(actions.add(QStringLiteral("next-weak"), tr("Next &weak candidate"), QKeySequence(tr("W")),
                                 [this] { stepWeak(1); }));
     menu->addAction(actions.add(QStringLiteral("previous-weak"), tr("Previous weak candidate"),
                                 QKeySequence(tr("Shift+W")), [this] { stepWeak(-1); }));
     menu->addAction(actions.add(QStringLiteral("hear-slice"), tr("&Hear its slice"), QKeySequence(Qt::Key_Return),
-                                [this] { listen(true, false); }));
+                                [this] { audition(true, false); }));
     menu->addAction(actions.add(QStringLiteral("hear-hit"), tr("Hear the hit alone"),
-                                QKeySequence(tr("Shift+Return")), [this] { listen(false, false); }));
+                                QKeySequence(tr("Shift+Return")), [this] { audition(false, false); }));
     menu->addAction(actions.add(QStringLiteral("hear-mic"), tr("Hear its slice on its own mic"),
-                                QKeySequence(tr("Ctrl+Return")), [this] { listen(true, true); }));
+                                QKeySequence(tr("Ctrl+Return")), [this] { audition(true, true); }));
 }
 
 void HitMenu::stepHit(int step) {
@@ -130,7 +130,7 @@ void HitMenu::stepWeak(int step) {
     const SheetState& state = sheet_.state();
     if (document_.session().empty())
         return;
-    SongFrame from{player_.cursor().frame};
+    SongFrame from = asSong(player_.cursor());
     if (state.candidate)
         from = state.candidateAt(*state.candidate);
     else if (state.selected)
@@ -149,7 +149,7 @@ void HitMenu::stepWeak(int step) {
                 nearest = ref;
         }
     if (!nearest)
-        return emit troubled(tr("There is no weak candidate any more in that direction"));
+        return emit notified(tr("There is no weak candidate any more in that direction"));
     sheet_.select(std::nullopt);
     sheet_.choose(nearest);
     player_.setCursor(asResult(state.candidateAt(*nearest)));
@@ -158,7 +158,7 @@ void HitMenu::stepWeak(int step) {
 void HitMenu::correct(Correction::Kind kind, const std::function<void(Correction&, std::size_t)>& complete) {
     const auto& chosen = sheet_.state().selection;
     if (chosen.empty())
-        return emit troubled(tr("Choose a hit first: click it, or step through them with the arrow keys"));
+        return emit notified(tr("Choose a hit first: click it, or step through them with the arrow keys"));
     std::vector<Correction> corrections;
     for (const std::size_t hit : chosen) {
         Correction correction = correctionOf(document_.session(), document_.outcome().hits[hit], kind);
@@ -174,7 +174,7 @@ void HitMenu::correct(Correction::Kind kind, const std::function<void(Correction
 std::optional<HitMenu::Pointed> HitMenu::pointedAt() const {
     const SheetState& state = sheet_.state();
     const Session& session = document_.session();
-    SongFrame place{player_.cursor().frame};
+    SongFrame place = asSong(player_.cursor());
     std::size_t lane = noMic;
     if (const auto pointer = sheet_.pointer(); pointer && state.layout.lanesArea.contains(*pointer)) {
         place = {static_cast<std::int64_t>(state.axis.toFrame(pointer->x()))};
@@ -195,7 +195,7 @@ void HitMenu::addAtPointer(bool exactly) {
         return sheet_.takeIn(*candidate);
     auto pointed = pointedAt();
     if (!pointed)
-        return emit troubled(tr("No take sounds here"));
+        return emit notified(tr("No take sounds here"));
     const Take& take = session.takes[pointed->take];
     const std::size_t listened = pointed->lane == noMic ? 0 : pointed->lane;
     if (!exactly && listened < session.mics.size() && !take.files[listened].empty()) {
@@ -204,7 +204,7 @@ void HitMenu::addAtPointer(bool exactly) {
                 reader ? attackNear(*reader, pointed->at, snapReach) : tl::unexpected(reader.error()))
             pointed->at = *found;
         else
-            return emit troubled(QString::fromStdString(found.error().sentence));
+            return emit notified(QString::fromStdString(found.error().sentence));
     }
     Correction correction{Correction::Kind::add, take.letter, pointed->at};
     if (pointed->lane != noMic) {
@@ -223,7 +223,7 @@ void HitMenu::cutAtPointer() {
 void HitMenu::remove() {
     if (!sheet_.state().selection.empty())
         return correct(Correction::Kind::remove);
-    emit troubled(tr("Choose a hit first: click it, or step through them with the arrow keys"));
+    emit notified(tr("Choose a hit first: click it, or step through them with the arrow keys"));
 }
 
 void HitMenu::forget() {
@@ -231,7 +231,7 @@ void HitMenu::forget() {
     for (const std::size_t hit : sheet_.state().selection)
         places.push_back(placeOf(document_.session(), document_.outcome().hits[hit]));
     if (!places.empty())
-        document_.perform(DropCorrections{places});
+        document_.perform(DeleteCorrections{places});
 }
 
 /// The chosen hits become one; a lone one is joined with the next.
@@ -241,18 +241,18 @@ void HitMenu::join() {
     if (chosen.size() == 1 && chosen.front() + 1 < hits.size())
         chosen.push_back(chosen.front() + 1);
     if (chosen.size() < 2)
-        return emit troubled(tr("Choose the hits that are one: Shift or Ctrl and click chooses several"));
+        return emit notified(tr("Choose the hits that are one: Shift or Ctrl and click chooses several"));
     if (!hits[chosen.front()].besideInItsTake(hits[chosen.back()]))
-        return emit troubled(tr("Hits of two takes cannot be joined"));
+        return emit notified(tr("Hits of two takes cannot be joined"));
     Correction correction = correctionOf(document_.session(), hits[chosen.front()], Correction::Kind::join);
     correction.to = hits[chosen.back()].found();
     document_.perform(Correct{correction});
 }
 
 void HitMenu::nudge(FrameCount by) {
-    const auto edit = nudging(document_.session(), document_.outcome(), sheet_.state().selection, by);
+    const auto edit = nudgeEdit(document_.session(), document_.outcome(), sheet_.state().selection, by);
     if (!edit)
-        return emit troubled(QString::fromStdString(edit.error().sentence));
+        return emit notified(QString::fromStdString(edit.error().sentence));
     document_.perform(*edit, nudgeGesture_);
 }
 
@@ -268,11 +268,11 @@ void HitMenu::moveStart(FrameCount by) {
         document_.perform(Correct{std::move(corrections)}, nudgeGesture_);
 }
 
-void HitMenu::listen(bool wholeSlice, bool oneMic) {
+void HitMenu::audition(bool wholeSlice, bool oneMic) {
     const auto selected = sheet_.state().selected;
     const auto candidate = sheet_.state().candidate;
     if (!selected && !candidate)
-        return emit troubled(tr("Choose a hit to hear first"));
+        return emit notified(tr("Choose a hit to hear first"));
     const Session& session = document_.session();
     const auto& hits = document_.outcome().hits;
     const FrameCount leadIn = toFrames(session.seams.leadIn, session.rate);

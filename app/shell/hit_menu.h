@@ -26,13 +26,13 @@ public:
     void stepWeak(int step);
 
 signals:
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 private:
     void addCorrections(QMenu* menu, Actions& actions);
     void addShapes(QMenu* menu, Actions& actions);
     void addNudges(QMenu* menu, Actions& actions);
-    void addListening(QMenu* menu, Actions& actions);
+    void addAuditioning(QMenu* menu, Actions& actions);
 
     /// One correction of this kind for each chosen hit; says so when none is.
     void correct(Correction::Kind kind, const std::function<void(Correction&, std::size_t hit)>& complete = {});
@@ -49,7 +49,7 @@ private:
     void join();
     void nudge(FrameCount by);
     void moveStart(FrameCount by);
-    void listen(bool wholeSlice, bool oneMic);
+    void audition(bool wholeSlice, bool oneMic);
     void fillAnchors(QMenu* menu);
 
     Document& document_;

@@ -1,6 +1,7 @@
 #include "shell/import_page.h"
 
 #include "look/ink.h"
+#include "look/number.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -79,8 +80,8 @@ void ImportPage::rebuild() {
         letters << QString(QLatin1Char(letter));
     const auto companions = std::count_if(plan_.items.begin(), plan_.items.end(),
                                           [](const auto& item) { return item.use == Use::companion; });
-    sum_->setText(tr("%1 mics at %2 Hz; takes: %3; beside the kit, played and drawn but never cut: %4.")
-                      .arg(plan_.mics.size())
+    sum_->setText(tr("%1 at %2 Hz; takes: %3; beside the kit, played and drawn but never cut: %4.")
+                      .arg(counted(std::ssize(plan_.mics), tr("mic")))
                       .arg(plan_.rate.hz)
                       .arg(letters.isEmpty() ? tr("none") : letters.join(QStringLiteral(", ")))
                       .arg(companions));
@@ -99,7 +100,16 @@ void ImportPage::addRow(int row, std::size_t index) {
     label(file, name);
     const std::string done = plan_.notice(item);
     label(notice, done.empty() ? tr("as it is") : QString::fromStdString(done));
+    addUse(row, index, name);
+    if (item.use == Use::leaveOut)
+        return;
+    addStem(row, index, name);
+    if (micOf(item))
+        addDrum(row, index, name);
+}
 
+void ImportPage::addUse(int row, std::size_t index, const QString& name) {
+    const ImportItem& item = plan_.items[index];
     auto* what = new QComboBox;
     what->setObjectName(name + QStringLiteral(" take"));
     what->setAccessibleName(tr("Take of %1").arg(name));
@@ -118,16 +128,16 @@ void ImportPage::addRow(int row, std::size_t index) {
             changing.take = static_cast<char>('A' + choice);
         changed();
     });
-    if (item.use == Use::leaveOut)
-        return;
+}
 
+void ImportPage::addStem(int row, std::size_t index, const QString& name) {
     auto* stem = new QComboBox;
     stem->setEditable(true);
     stem->setObjectName(name + QStringLiteral(" mic"));
     stem->setAccessibleName(tr("Mic of %1").arg(name));
     for (const Mic& each : plan_.mics)
         stem->addItem(QString::fromStdString(each.stem));
-    stem->setCurrentText(QString::fromStdString(item.mic));
+    stem->setCurrentText(QString::fromStdString(plan_.items[index].mic));
     table_->setCellWidget(row, mic, stem);
     const auto rename = [this, index, stem] {
         const std::string wanted = stem->currentText().trimmed().toStdString();
@@ -138,15 +148,17 @@ void ImportPage::addRow(int row, std::size_t index) {
     };
     connect(stem->lineEdit(), &QLineEdit::editingFinished, this, rename);
     connect(stem, &QComboBox::activated, this, rename);
+}
 
-    Mic* at = micOf(item);
-    if (!at)
-        return;
+/// Drum, guide and rank.
+void ImportPage::addDrum(int row, std::size_t index, const QString& name) {
+    ImportItem& item = plan_.items[index];
+    const Mic& at = *micOf(item);
     auto* role = new QComboBox;
     role->setObjectName(name + QStringLiteral(" drum"));
     for (const Role each : allRoles)
         role->addItem(QString::fromLatin1(lampo::name(each).data()));
-    role->setCurrentIndex(static_cast<int>(at->role));
+    role->setCurrentIndex(static_cast<int>(at.role));
     table_->setCellWidget(row, drum, role);
     connect(role, &QComboBox::activated, this, [this, index](int choice) {
         micOf(plan_.items[index])->role = allRoles[choice];
@@ -154,7 +166,7 @@ void ImportPage::addRow(int row, std::size_t index) {
     });
     auto* guides = new QCheckBox;
     guides->setObjectName(name + QStringLiteral(" guide"));
-    guides->setChecked(at->guide);
+    guides->setChecked(at.guide);
     table_->setCellWidget(row, guide, guides);
     connect(guides, &QCheckBox::clicked, this, [this, index](bool on) {
         micOf(plan_.items[index])->guide = on;

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "project/import_plan.h"
+#include "import/import_plan.h"
 
 #include <QDialog>
 
@@ -22,6 +22,9 @@ private:
 
     void rebuild();
     void addRow(int row, std::size_t item);
+    void addUse(int row, std::size_t item, const QString& name);
+    void addStem(int row, std::size_t item, const QString& name);
+    void addDrum(int row, std::size_t item, const QString& name);
     void changed();
     void moveRank(std::size_t item, int rank);
     Mic* micOf(const ImportItem& item);

@@ -2,12 +2,12 @@
 
 #include "project/project_file.h"
 #include "shell/field_keys.h"
-#include "shell/listening_bar.h"
 #include "shell/mic_heads.h"
 #include "shell/player_control.h"
 #include "shell/song_strip.h"
 #include "shell/stop_line.h"
 #include "shell/takes_menu.h"
+#include "shell/transport_bar.h"
 #include "stops/hits_panel.h"
 #include "stops/kit_panel.h"
 #include "stops/map/map_panel.h"
@@ -23,7 +23,6 @@
 #include <QDateTime>
 #include <QDragEnterEvent>
 #include <QHBoxLayout>
-#include <QMessageBox>
 #include <QMimeData>
 #include <QScreen>
 #include <QScrollArea>
@@ -45,6 +44,7 @@ MainWindow::MainWindow(std::unique_ptr<AudioDevice> device, QWidget* parent) : Q
     buildTakesMenu();
     buildHitMenu();
     connectParts();
+    connectFiles();
     connectTakes();
     restore();
     refreshStates();
@@ -86,7 +86,7 @@ void MainWindow::buildWindow() {
 
     auto* separator = new QAction(this);
     separator->setSeparator(true);
-    bar_ = new ListeningBar(
+    bar_ = new TransportBar(
         document_, {play_, loop_, click_, separator, hearLanded_, separator, shows_[0], shows_[1], shows_[2]});
 
     auto* middle = new QHBoxLayout;
@@ -122,17 +122,17 @@ void MainWindow::connectParts() {
     connect(&document_, &Document::fileChanged, this, &MainWindow::retitle);
     connect(&document_.history(), &QUndoStack::indexChanged, this, &MainWindow::retitle);
     connect(&document_, &Document::refused, this, &MainWindow::tell);
-    connect(&document_, &Document::troubled, this, &MainWindow::tell);
-    connect(&document_.work(), &BackgroundWork::progressed, bar_, &ListeningBar::setProgress);
+    connect(&document_, &Document::notified, this, &MainWindow::tell);
+    connect(&document_.work(), &BackgroundWork::progressed, bar_, &TransportBar::setProgress);
     connect(&document_.work(), &BackgroundWork::finished, this, [this] { bar_->setProgress(1, {}); });
-    connect(bar_, &ListeningBar::stopWork, this, [this] {
+    connect(bar_, &TransportBar::stopWork, this, [this] {
         document_.work().stop();
         bar_->setProgress(1, {});
     });
-    connect(sheet_, &SheetWidget::folderWanted, this, &MainWindow::openFolder);
-    connect(sheet_, &SheetWidget::demoWanted, this, &MainWindow::openDemo);
+    connect(sheet_, &SheetWidget::folderWanted, &files_, &ProjectFiles::openFolder);
+    connect(sheet_, &SheetWidget::demoWanted, &files_, &ProjectFiles::openDemo);
     connect(sheet_, &SheetWidget::axisChanged, strip_, qOverload<>(&QWidget::update));
-    connect(sheet_, &SheetWidget::pointedAt, bar_, &ListeningBar::setPointer);
+    connect(sheet_, &SheetWidget::pointedAt, bar_, &TransportBar::setPointer);
     connect(sheet_, &SheetWidget::placeChosen, this, [this](ResultFrame at) { player_->setCursor(at); });
     connect(sheet_, &SheetWidget::loopChosen, this, [this](Range<ResultFrame> loop) {
         player_->setLoop(loop);
@@ -150,8 +150,8 @@ void MainWindow::connectParts() {
     });
     connect(player_.get(), &PlayerControl::stateChanged, this,
             [this] { play_->setText(player_->playing() ? tr("Stop") : tr("Play")); });
-    connect(player_.get(), &PlayerControl::troubled, this, &MainWindow::tell);
-    connect(player_.get(), &PlayerControl::interrupted, bar_, &ListeningBar::setInterruption);
+    connect(player_.get(), &PlayerControl::notified, this, &MainWindow::tell);
+    connect(player_.get(), &PlayerControl::interrupted, bar_, &TransportBar::setInterruption);
     connect(proof_, &ProofPanel::placeChosen, this, [this](ResultFrame at) {
         sheet_->reveal(at);
         player_->setCursor(at);
@@ -162,21 +162,36 @@ void MainWindow::connectParts() {
     });
     connect(sheet_, &SheetWidget::hitSelected, this,
             [this] { hitsPanel_->table().showChosen(sheet_->state().selection); });
-    connect(hitsPanel_, &HitsPanel::bandsWanted, player_.get(), &PlayerControl::hearBands);
+    connect(hitsPanel_, &HitsPanel::bandsWanted, player_.get(), &PlayerControl::monitorBands);
     connect(print_, &PrintPanel::stateChanged, this, &MainWindow::refreshStates);
-    connect(print_, &PrintPanel::troubled, this, &MainWindow::tell);
-    connect(kit_, &KitPanel::bringInWanted, this, &MainWindow::bringInTakes);
-    connect(kit_, &KitPanel::companionWanted, this, &MainWindow::addCompanion);
-    connect(kit_, &KitPanel::keepWanted, this, &MainWindow::keepKit);
-    connect(kit_, &KitPanel::useWanted, this, qOverload<>(&MainWindow::useKit));
+    connect(print_, &PrintPanel::notified, this, &MainWindow::tell);
+    connect(kit_, &KitPanel::bringInWanted, &kitFiles_, &KitFiles::bringInTakes);
+    connect(kit_, &KitPanel::companionWanted, &kitFiles_, &KitFiles::addCompanion);
+    connect(kit_, &KitPanel::keepWanted, &kitFiles_, &KitFiles::keepKit);
+    connect(kit_, &KitPanel::useWanted, &kitFiles_, &KitFiles::chooseKit);
     connect(map_, &MapPanel::originFromSelection, this, &MainWindow::originFromSelection);
     connect(map_, &MapPanel::sectionWanted, this, &MainWindow::sectionFromLoop);
-    connect(map_, &MapPanel::troubled, this, &MainWindow::tell);
-    connect(timing_, &TimingPanel::troubled, this, &MainWindow::tell);
+    connect(map_, &MapPanel::notified, this, &MainWindow::tell);
+    connect(timing_, &TimingPanel::notified, this, &MainWindow::tell);
+}
+
+void MainWindow::connectFiles() {
+    connect(&kitFiles_, &KitFiles::notified, this, &MainWindow::tell);
+    connect(&files_, &ProjectFiles::notified, this, &MainWindow::tell);
+    connect(&files_, &ProjectFiles::aboutToOpen, this, [this] {
+        notice_.clear();
+        player_->stop();
+    });
+    connect(&files_, &ProjectFiles::opened, this, [this] {
+        sheet_->select(std::nullopt);
+        sheet_->showAll();
+        player_->setLoop({});
+        player_->setCursor({0});
+    });
 }
 
 void MainWindow::connectTakes() {
-    connect(takes_, &TakeStrip::pointedAt, bar_, &ListeningBar::setPointer);
+    connect(takes_, &TakeStrip::pointedAt, bar_, &TransportBar::setPointer);
     connect(takes_, &TakeStrip::placeChosen, this, [this](ResultFrame at) { player_->setCursor(at); });
     connect(player_.get(), &PlayerControl::moved, takes_, [this](ResultFrame at) { takes_->setPlayhead(at); });
     connect(takesPanel_, &TakesPanel::triggered, this, [this](const char* name) {
@@ -184,9 +199,11 @@ void MainWindow::connectTakes() {
             action->trigger();
     });
     connect(takesPanel_, &TakesPanel::lineUpWanted, takesMenu_, &TakesMenu::lineUp);
-    connect(takesMenu_, &TakesMenu::troubled, this, &MainWindow::tell);
-    connect(versions_, &VersionsPanel::heardWanted, this, [this](const Heard& what) { player_->hear(what); });
-    connect(player_.get(), &PlayerControl::stateChanged, this, [this] { versions_->showHeard(player_->heard()); });
+    connect(takesMenu_, &TakesMenu::notified, this, &MainWindow::tell);
+    connect(versions_, &VersionsPanel::monitorWanted, this,
+            [this](const Monitored& what) { player_->monitor(what); });
+    connect(player_.get(), &PlayerControl::stateChanged, this,
+            [this] { versions_->showMonitored(player_->monitored()); });
     connect(versions_, &VersionsPanel::compared, strip_, &SongStrip::setDifferences);
     connect(versions_, &VersionsPanel::placeChosen, this, [this](ResultFrame at) {
         sheet_->reveal(at);
@@ -220,7 +237,7 @@ void MainWindow::tell(const QString& sentence) {
 void MainWindow::goTo(Stop stop) {
     stops_->setCurrent(static_cast<int>(stop));
     panels_->setCurrentIndex(static_cast<int>(stop));
-    sheet_->setListening(stop == Stop::hits);
+    sheet_->setShowsCandidates(stop == Stop::hits);
     takes_->setVisible(stop == Stop::takes);
     widenFor(stop == Stop::hits || stop == Stop::kit || stop == Stop::takes || stop == Stop::map);
     if (stop == Stop::timing)
@@ -257,44 +274,8 @@ void MainWindow::setNight(bool night) {
             .arg(ink.rule.name(), ink.paper.name(), ink.text.name(), ink.accent.name()));
 }
 
-bool MainWindow::open(const std::filesystem::path& input) {
-    if (!mayDiscard())
-        return false;
-    notice_.clear();
-    player_->stop();
-    const auto journal = journalOf(input);
-    if (asking_ && isProject(input) && isLeft(journal) && offer(journal)) {
-        remember(input);
-        return true;
-    }
-    if (!isProject(input)) {
-        if (!openFolders({input}))
-            return false;
-    } else if (const auto opened = document_.open(input); !opened) {
-        tell(QString::fromStdString(opened.error().sentence));
-        return false;
-    }
-    sheet_->select(std::nullopt);
-    sheet_->showAll();
-    player_->setLoop({});
-    player_->setCursor({0});
-    remember(input);
-    tellSources();
-    return true;
-}
-
-bool MainWindow::mayDiscard() {
-    if (!asking_ || document_.session().empty() || !document_.modified())
-        return true;
-    const auto answer = QMessageBox::question(
-        this, tr("Unsaved changes"),
-        tr("Save the changes to \"%1\" first?").arg(QString::fromStdString(document_.session().title)),
-        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
-    return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
-}
-
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (!mayDiscard())
+    if (!files_.mayDiscard())
         return event->ignore();
     QSettings settings;
     settings.setValue(QStringLiteral("window/geometry"), saveGeometry());
@@ -312,7 +293,6 @@ void MainWindow::restore() {
     goTo(static_cast<Stop>(std::clamp(settings.value(QStringLiteral("window/stop"), 0).toInt(), 0, 7)));
     night_->setChecked(settings.value(QStringLiteral("window/night"), false).toBool());
     setNight(night_->isChecked());
-    fillRecent();
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
@@ -325,10 +305,10 @@ void MainWindow::dropEvent(QDropEvent* event) {
     for (const QUrl& url : event->mimeData()->urls())
         dropped.emplace_back(url.toLocalFile().toStdString());
     if (!document_.session().empty() && !isProject(dropped.front()))
-        return bringIn(dropped);
+        return kitFiles_.bringIn(dropped);
     // A file of a take stands for its folder.
     const auto& first = dropped.front();
-    open(std::filesystem::is_directory(first) || isProject(first) ? first : first.parent_path());
+    files_.open(std::filesystem::is_directory(first) || isProject(first) ? first : first.parent_path());
 }
 
 } // namespace lampo

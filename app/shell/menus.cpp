@@ -1,9 +1,3 @@
-#include "deliver/click_file.h"
-
-#include "base/text.h"
-#include "demo_kit/demo_recording.h"
-#include "look/file_to_write.h"
-#include "shell/click_page.h"
 #include "shell/hit_menu.h"
 #include "shell/main_window.h"
 #include "shell/player_control.h"
@@ -18,11 +12,8 @@
 
 #include <QActionGroup>
 #include <QApplication>
-#include <QFileDialog>
 #include <QMenuBar>
 #include <QMessageBox>
-#include <QSettings>
-#include <QStandardPaths>
 #include <QUndoView>
 
 #include <cmath>
@@ -32,33 +23,40 @@ namespace lampo {
 void MainWindow::buildFileMenu() {
     QMenu* menu = menuBar()->addMenu(tr("&File"));
     menu->addAction(actions_.add(QStringLiteral("open-folder"), tr("Open a &folder…"),
-                                 QKeySequence(tr("Ctrl+Shift+O")), [this] { openFolder(); }));
+                                 QKeySequence(tr("Ctrl+Shift+O")), [this] { files_.openFolder(); }));
     menu->addAction(actions_.add(QStringLiteral("open-project"), tr("&Open a project…"), QKeySequence::Open,
-                                 [this] { openProject(); }));
-    recent_ = menu->addMenu(tr("&Recent"));
-    menu->addAction(actions_.add(QStringLiteral("open-demo"), tr("Open the &demo"), {}, [this] { openDemo(); }));
+                                 [this] { files_.openProject(); }));
+    QMenu* recent = menu->addMenu(tr("&Recent"));
+    menu->addAction(
+        actions_.add(QStringLiteral("open-demo"), tr("Open the &demo"), {}, [this] { files_.openDemo(); }));
     menu->addSeparator();
     menu->addAction(
-        actions_.add(QStringLiteral("bring-in"), tr("&Bring in takes…"), {}, [this] { bringInTakes(); }));
-    menu->addAction(
-        actions_.add(QStringLiteral("add-companion"), tr("Add a &companion…"), {}, [this] { addCompanion(); }));
-    menu->addAction(
-        actions_.add(QStringLiteral("sources"), tr("F&iles of the recording…"), {}, [this] { showSources(); }));
+        actions_.add(QStringLiteral("bring-in"), tr("&Bring in takes…"), {}, [this] { kitFiles_.bringInTakes(); }));
+    menu->addAction(actions_.add(QStringLiteral("add-companion"), tr("Add a &companion…"), {},
+                                 [this] { kitFiles_.addCompanion(); }));
+    menu->addAction(actions_.add(QStringLiteral("sources"), tr("F&iles of the recording…"), {},
+                                 [this] { kitFiles_.showSources(); }));
     menu->addAction(actions_.add(QStringLiteral("import-map"), tr("Map &from a MIDI file…"), {},
                                  [this] { map_->chooseImport(); }));
     menu->addAction(actions_.add(QStringLiteral("export-map"), tr("Map &to a MIDI file…"), {},
                                  [this] { map_->chooseExport(); }));
+    menu->addAction(actions_.add(QStringLiteral("write-click"), tr("C&lick to a file…"), {},
+                                 [this] { kitFiles_.chooseClick(); }));
     menu->addAction(
-        actions_.add(QStringLiteral("write-click"), tr("C&lick to a file…"), {}, [this] { chooseClick(); }));
-    menu->addAction(actions_.add(QStringLiteral("keep-kit"), tr("&Keep this kit…"), {}, [this] { keepKit(); }));
-    menu->addAction(actions_.add(QStringLiteral("use-kit"), tr("&Use a kept kit…"), {}, [this] { useKit(); }));
+        actions_.add(QStringLiteral("keep-kit"), tr("&Keep this kit…"), {}, [this] { kitFiles_.keepKit(); }));
+    menu->addAction(
+        actions_.add(QStringLiteral("use-kit"), tr("&Use a kept kit…"), {}, [this] { kitFiles_.chooseKit(); }));
     menu->addSeparator();
-    menu->addAction(actions_.add(QStringLiteral("save"), tr("&Save"), QKeySequence::Save, [this] { save(); }));
+    menu->addAction(
+        actions_.add(QStringLiteral("save"), tr("&Save"), QKeySequence::Save, [this] { files_.save(); }));
     menu->addAction(actions_.add(QStringLiteral("save-as"), tr("Save &as…"), QKeySequence(tr("Ctrl+Shift+S")),
-                                 [this] { saveAs(); }));
-    earlier_ = menu->addMenu(tr("&Earlier saves"));
-    earlier_->setObjectName(QStringLiteral("Earlier saves"));
-    connect(menu, &QMenu::aboutToShow, this, &MainWindow::fillEarlier);
+                                 [this] { files_.saveAs(); }));
+    QMenu* earlier = menu->addMenu(tr("&Earlier saves"));
+    earlier->setObjectName(QStringLiteral("Earlier saves"));
+    connect(menu, &QMenu::aboutToShow, this, [this, recent, earlier] {
+        files_.fillRecent(*recent);
+        files_.fillEarlier(*earlier);
+    });
     menu->addAction(actions_.add(QStringLiteral("print"), tr("&Print the mics"), QKeySequence::Print, [this] {
         goTo(Stop::print);
         print_->start();
@@ -91,7 +89,7 @@ void MainWindow::buildHitMenu() {
     auto* menu = new QMenu(tr("H&its"), this);
     menuBar()->insertMenu(viewMenu_->menuAction(), menu);
     hits_ = new HitMenu(menu, actions_, document_, *sheet_, timing_->byHand(), *player_);
-    connect(hits_, &HitMenu::troubled, this, &MainWindow::tell);
+    connect(hits_, &HitMenu::notified, this, &MainWindow::tell);
 }
 
 void MainWindow::buildTakesMenu() {
@@ -104,22 +102,22 @@ void MainWindow::buildTakesMenu() {
     menu->addAction(actions_.add(QStringLiteral("keep-version"), tr("&Keep this version"),
                                  QKeySequence(tr("Ctrl+K")), [this] { versions_->keep(); }));
     menu->addAction(actions_.add(QStringLiteral("hear-other"), tr("Hear the other version, or the edit again"),
-                                 QKeySequence(tr("Shift+V")), [this] { versions_->hearOther(); }));
+                                 QKeySequence(tr("Shift+V")), [this] { versions_->monitorOther(); }));
     menu->addAction(actions_.add(QStringLiteral("hear-take"), tr("&Hear the take as recorded, or the edit again"),
-                                 QKeySequence(tr("Shift+H")), [this] { hearTake(); }));
+                                 QKeySequence(tr("Shift+H")), [this] { monitorTake(); }));
 }
 
 /// That of the chosen row, or the one that sounds at the cursor.
-void MainWindow::hearTake() {
+void MainWindow::monitorTake() {
     const Session& session = document_.session();
     if (session.empty())
         return;
-    if (player_->heard().kind == Heard::Kind::take)
-        return void(player_->hear({}));
+    if (player_->monitored().kind == Monitored::Kind::take)
+        return void(player_->monitor({}));
     const auto& passages = session.comp.passages;
-    const auto sounding = passages[session.comp.at(SongFrame{player_->cursor().frame})].take;
+    const auto sounding = passages[session.comp.at(asSong(player_->cursor()))].take;
     const std::size_t take = takes_->state().row.value_or(sounding.value_or(0));
-    if (player_->hear({Heard::Kind::take, take}))
+    if (player_->monitor({Monitored::Kind::take, take}))
         tell(tr("Take %1 as it was recorded").arg(QLatin1Char(session.takes[take].letter)));
 }
 
@@ -189,7 +187,7 @@ void MainWindow::buildListenMenu() {
     click_ = actions_.addSwitch(QStringLiteral("click"), tr("Click"), QKeySequence(tr("K")), false,
                                 [this](bool on) { player_->setClick(on); });
     hearLanded_ = actions_.addSwitch(QStringLiteral("hear-landed"), tr("Hear as landed"), QKeySequence(tr("H")),
-                                     true, [this](bool on) { player_->hearLanded(on); });
+                                     true, [this](bool on) { player_->playLanded(on); });
     hearLanded_->setToolTip(tr("Hear the result, or the take as it was played"));
     menu->addActions({play_, loop_, click_, hearLanded_});
     menu->addAction(
@@ -213,104 +211,6 @@ void MainWindow::buildHelpMenu() {
     }));
 }
 
-void MainWindow::chooseClick() {
-    ClickPage page(this);
-    if (page.exec() != QDialog::Accepted)
-        return;
-    const QString file = fileToWrite(this, tr("Click to"), {}, tr("WAV files (*.wav)"), QStringLiteral("wav"));
-    if (!file.isEmpty())
-        writeClickTo(file, page.settings());
-}
-
-void MainWindow::writeClickTo(const QString& file, const ClickSettings& settings) {
-    const auto written = document_.protectedFiles().mayWrite(file.toStdString()).and_then([&] {
-        return writeClick(document_.session(), settings, file.toStdString(), SampleFormat::wav24, {});
-    });
-    tell(written ? tr("The click is in %1").arg(file) : QString::fromStdString(written.error().sentence));
-}
-
-void MainWindow::openFolder() {
-    const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder of one take"));
-    if (!folder.isEmpty())
-        open(folder.toStdString());
-}
-
-void MainWindow::openProject() {
-    const QString file =
-        QFileDialog::getOpenFileName(this, tr("Open a project"), {}, tr("Lampo projects (*.lampo)"));
-    if (!file.isEmpty())
-        open(file.toStdString());
-}
-
-/// Made when it is not there yet, off the window's thread: it takes a few seconds.
-void MainWindow::openDemo() {
-    const std::filesystem::path folder =
-        (QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + QStringLiteral("/lampo/demo"))
-            .toStdString();
-    const auto project = folder / "lighthouse_relay.lampo";
-    if (std::filesystem::exists(project)) {
-        open(project);
-        return;
-    }
-    tell(tr("The demo recording is being made, which takes a few seconds"));
-    demoMaker_ = std::jthread([this, folder, project] {
-        const auto made = demo::writeDemo(folder);
-        const QString error = made ? QString() : QString::fromStdString(made.error().sentence);
-        QMetaObject::invokeMethod(
-            this, [=, this] { error.isEmpty() ? (void)open(project) : tell(error); }, Qt::QueuedConnection);
-    });
-}
-
-bool MainWindow::save() {
-    if (document_.session().empty())
-        return false;
-    if (document_.file().empty())
-        return saveAs();
-    return saveTo(document_.file());
-}
-
-bool MainWindow::saveTo(const std::filesystem::path& file) {
-    auto saved = document_.save(file);
-    if (!saved && saved.error().kind == ErrorKind::changedOnDisk && asking_ &&
-        QMessageBox::question(this, tr("Changed on the disk"),
-                              QString::fromStdString(saved.error().sentence) + tr(". Save over it?"),
-                              QMessageBox::Save | QMessageBox::Cancel, QMessageBox::Cancel) == QMessageBox::Save)
-        saved = document_.save(file, true);
-    if (!saved) {
-        tell(QString::fromStdString(saved.error().sentence));
-        return false;
-    }
-    remember(document_.file());
-    return true;
-}
-
-bool MainWindow::saveAs() {
-    if (document_.session().empty())
-        return false;
-    const auto usual =
-        document_.session().take().folder.parent_path() / (asFileName(document_.session().title) + ".lampo");
-    const QString file = fileToWrite(this, tr("Save the project"), QString::fromStdString(usual.string()),
-                                     tr("Lampo projects (*.lampo)"), QStringLiteral("lampo"));
-    return !file.isEmpty() && saveTo(file.toStdString());
-}
-
-void MainWindow::remember(const std::filesystem::path& input) {
-    QSettings settings;
-    QStringList recent = settings.value(QStringLiteral("recent")).toStringList();
-    const QString entry = QString::fromStdString(std::filesystem::absolute(input).string());
-    recent.removeAll(entry);
-    recent.prepend(entry);
-    settings.setValue(QStringLiteral("recent"), recent.mid(0, 10));
-    fillRecent();
-}
-
-void MainWindow::fillRecent() {
-    recent_->clear();
-    for (const QString& entry : QSettings().value(QStringLiteral("recent")).toStringList())
-        recent_->addAction(entry, this, [this, entry] { open(entry.toStdString()); });
-    recent_->setEnabled(!recent_->isEmpty());
-}
-
 /// The whole bars that the loop touches, or the beats where it lies inside one bar; named by where they begin.
 /// Sections in its way give way.
 void MainWindow::sectionFromLoop() {
@@ -319,8 +219,8 @@ void MainWindow::sectionFromLoop() {
     if (session.empty() || loop.empty())
         return tell(tr("Draw a loop on the ruler over the bars or beats of the section first"));
     const MusicalMap map(session.map, session.rate);
-    const BarBeat begin = map.barBeat(SongFrame{loop.begin.frame});
-    const BarBeat last = map.barBeat(SongFrame{loop.end.frame} - FrameCount{1});
+    const BarBeat begin = map.barBeat(asSong(loop.begin));
+    const BarBeat last = map.barBeat(asSong(loop.end) - FrameCount{1});
     Section section{tr("Bar %1").arg(begin.bar).toStdString(), begin.bar, last.bar + 1 - begin.bar, {}, {}};
     const int first = static_cast<int>(begin.beat), end = static_cast<int>(last.beat) + 1;
     if (begin.bar == last.bar && end - first < map.meterOf(begin.bar).beats) {

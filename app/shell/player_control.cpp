@@ -1,8 +1,8 @@
 #include "shell/player_control.h"
 
 #include "hits/detection.h"
+#include "import/folder_import.h"
 #include "map/musical_map.h"
-#include "project/folder_import.h"
 
 #include <cmath>
 #include <utility>
@@ -13,7 +13,7 @@ namespace {
 constexpr Milliseconds auditionFade{2};
 constexpr int longestQuietWait = 300; ///< ms; a shorter wait for the disk is not worth a word
 
-void hearOnly(Session& session, std::size_t heard) {
+void monitorOnly(Session& session, std::size_t heard) {
     for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
         session.mics[mic].solo = mic == heard;
         session.mics[mic].mute = false;
@@ -40,15 +40,15 @@ void PlayerControl::update() {
     player_.setLoop(looping_ ? loop_ : Range<ResultFrame>{});
     if (session.empty())
         return player_.setProgramme(nullptr);
-    auto programme = programmeOf(heard_);
+    auto programme = programmeOf(monitored_);
     if (!programme) {
-        heard_ = {};
-        programme = programmeOf(heard_);
+        monitored_ = {};
+        programme = programmeOf(monitored_);
         emit stateChanged();
     }
     programme->click = click_;
     if (bands_ && *bands_ < session.mics.size()) {
-        hearOnly(programme->session, *bands_);
+        monitorOnly(programme->session, *bands_);
         programme->emphasis = Programme::Emphasis{*bands_, emphasisOf(session.mics[*bands_])};
     }
     player_.setProgramme(std::move(programme));
@@ -65,20 +65,20 @@ void PlayerControl::listenAsSet(Session& session) const {
     }
 }
 
-std::shared_ptr<Programme> PlayerControl::programmeOf(const Heard& what) {
+std::shared_ptr<Programme> PlayerControl::programmeOf(const Monitored& what) {
     const Session& session = document_.session();
     auto programme = std::make_shared<Programme>();
     programme->session = session;
     switch (what.kind) {
-    case Heard::Kind::edit:
+    case Monitored::Kind::edit:
         programme->plan = landed_ ? document_.outcome().plan : playedPlan(session, document_.outcome());
         return programme;
-    case Heard::Kind::take:
+    case Monitored::Kind::take:
         if (what.index >= session.takes.size())
             return nullptr;
         programme->plan = recordedPlan(session, what.index);
         return programme;
-    case Heard::Kind::version: {
+    case Monitored::Kind::version: {
         if (what.index >= session.versions.size())
             return nullptr;
         const auto& kept = session.versions[what.index].session;
@@ -88,14 +88,14 @@ std::shared_ptr<Programme> PlayerControl::programmeOf(const Heard& what) {
         programme->plan = landed_ ? version_.second->plan : playedPlan(*kept, *version_.second);
         break;
     }
-    case Heard::Kind::print: {
+    case Monitored::Kind::print: {
         if (what.index >= session.versions.size() || session.versions[what.index].print.empty())
             return nullptr;
         const auto& folder = session.versions[what.index].print;
         if (print_.first != folder || print_.second.empty()) {
             auto opened = importFolder(folder);
             if (!opened) {
-                emit troubled(QString::fromStdString(opened.error().sentence));
+                emit notified(QString::fromStdString(opened.error().sentence));
                 return nullptr;
             }
             print_ = {folder, std::move(*opened)};
@@ -111,14 +111,14 @@ std::shared_ptr<Programme> PlayerControl::programmeOf(const Heard& what) {
     return programme;
 }
 
-bool PlayerControl::hear(const Heard& what) {
+bool PlayerControl::monitor(const Monitored& what) {
     if (document_.session().empty())
         return false;
-    const Heard before = std::exchange(heard_, what);
+    const Monitored before = std::exchange(monitored_, what);
     update();
-    if (heard_ != before)
+    if (monitored_ != before)
         emit stateChanged();
-    return heard_ == what;
+    return monitored_ == what;
 }
 
 void PlayerControl::toggle() {
@@ -150,18 +150,17 @@ void PlayerControl::audition(const Placed& where, Range<SourceFrame> stretch, st
     const Session& session = document_.session();
     if (session.empty() || stretch.empty())
         return;
-    const Range<ResultFrame> sounds{asResult(asPlayed(stretch.begin, where.shift)),
-                                    asResult(asPlayed(stretch.end, where.shift))};
+    const Range<ResultFrame> sounds{asResult(stretch.begin + where.shift), asResult(stretch.end + where.shift)};
     const FrameCount fade = toFrames(auditionFade, session.rate);
     auto plan = std::make_shared<Plan>();
     plan->length = {sounds.end.frame};
-    plan->segments = {{where.take, where.shift, sounds, fade, fade}};
+    plan->segments = {{where.take, asResult(where.shift), sounds, fade, fade}};
     auto programme = std::make_shared<Programme>();
     programme->session = session;
     for (Companion& companion : programme->session.companions)
         companion.mute = true;
     if (mic)
-        hearOnly(programme->session, *mic);
+        monitorOnly(programme->session, *mic);
     programme->plan = std::move(plan);
     player_.stop();
     player_.setLoop({});
@@ -170,7 +169,7 @@ void PlayerControl::audition(const Placed& where, Range<SourceFrame> stretch, st
     play(sounds.begin);
 }
 
-void PlayerControl::hearBands(std::optional<std::size_t> mic) {
+void PlayerControl::monitorBands(std::optional<std::size_t> mic) {
     if (bands_ == mic)
         return;
     bands_ = mic;
@@ -196,14 +195,14 @@ void PlayerControl::tellTrouble() {
     if (trouble == toldTrouble_)
         return;
     toldTrouble_ = trouble;
-    emit troubled(trouble.empty() ? tr("It plays again") : QString::fromStdString(trouble));
+    emit notified(trouble.empty() ? tr("It plays again") : QString::fromStdString(trouble));
 }
 
 void PlayerControl::tellInterruption() {
     const Session& session = document_.session();
     if (const std::int64_t dropouts = player_.dropouts(); dropouts != dropouts_) {
         dropouts_ = dropouts;
-        lastDropoutBar_ = MusicalMap(session.map, session.rate).barAt(SongFrame{player_.position().frame});
+        lastDropoutBar_ = MusicalMap(session.map, session.rate).barAt(asSong(player_.position()));
     }
     ticksWaited_ = player_.waiting() && player_.trouble().empty() ? ticksWaited_ + 1 : 0;
     QString words;
@@ -227,7 +226,7 @@ void PlayerControl::setCursor(ResultFrame at) {
         emit moved(at, false);
 }
 
-void PlayerControl::hearLanded(bool landed) {
+void PlayerControl::playLanded(bool landed) {
     if (landed_ == landed)
         return;
     landed_ = landed;

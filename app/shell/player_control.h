@@ -10,11 +10,11 @@ namespace lampo {
 
 /// What is listened to: the edit; one take as it was recorded; a kept version; or the print that a version was made
 /// into.
-struct Heard {
+struct Monitored {
     enum class Kind { edit, take, version, print };
     Kind kind = Kind::edit;
     std::size_t index = 0; ///< of the take or version
-    bool operator==(const Heard&) const = default;
+    bool operator==(const Monitored&) const = default;
 };
 
 /// Between the window and the player: makes the programme from the session and what is listened to, and tells where
@@ -25,7 +25,8 @@ public:
     PlayerControl(Document& document, std::unique_ptr<AudioDevice> device, QObject* parent = nullptr);
 
     bool playing() const { return player_.playing(); }
-    bool hearsLanded() const { return landed_; }
+    bool isMixedAhead(FrameCount frames) const { return player_.isMixedAhead(frames); }
+    bool playsLanded() const { return landed_; }
     bool clicks() const { return click_; }
     ResultFrame cursor() const { return cursor_; }
     QString deviceName() const { return QString::fromStdString(player_.deviceName()); }
@@ -38,24 +39,24 @@ public:
     void audition(const Placed& where, Range<SourceFrame> stretch, std::optional<std::size_t> mic = std::nullopt);
     /// From one to the other at the same place, without a gap. Levels, mutes and solos stay those of the session.
     /// False when it cannot be heard; the reason was told.
-    bool hear(const Heard& what);
-    const Heard& heard() const { return heard_; }
+    bool monitor(const Monitored& what);
+    const Monitored& monitored() const { return monitored_; }
 
     /// While a mic is given, only it is heard, through the bands it is listened to by.
-    void hearBands(std::optional<std::size_t> mic);
-    std::optional<std::size_t> heardByBands() const { return bands_; }
+    void monitorBands(std::optional<std::size_t> mic);
+    std::optional<std::size_t> monitoredBands() const { return bands_; }
 
 public slots:
     void toggle();
     void stop();
-    void hearLanded(bool landed);
+    void playLanded(bool landed);
     void setClick(bool on);
     void setLooping(bool on);
 
 signals:
     void moved(lampo::ResultFrame at, bool playing);
     void stateChanged();
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
     /// Dropouts since play began, or that the disk is waited for, in words; empty when all is well.
     void interrupted(const QString& words);
 
@@ -66,7 +67,7 @@ private:
     void tellTrouble();
     void tellInterruption();
     /// Session and plan of what is heard instead of the edit; nothing when it is gone.
-    std::shared_ptr<Programme> programmeOf(const Heard& what);
+    std::shared_ptr<Programme> programmeOf(const Monitored& what);
     void listenAsSet(Session& session) const;
 
     Document& document_;
@@ -77,7 +78,7 @@ private:
     bool looping_ = false;
     bool auditioning_ = false;
     std::optional<std::size_t> bands_;
-    Heard heard_;
+    Monitored monitored_;
     /// The outcome of the version heard last, and the session of the print.
     std::pair<std::shared_ptr<const Session>, std::shared_ptr<const Outcome>> version_;
     std::pair<std::filesystem::path, Session> print_;

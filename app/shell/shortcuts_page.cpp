@@ -12,6 +12,31 @@
 
 namespace lampo {
 
+namespace {
+
+void fill(QTreeWidget& list, const QList<QAction*>& actions) {
+    list.setColumnCount(2);
+    list.setHeaderLabels({ShortcutsPage::tr("Action"), ShortcutsPage::tr("Shortcut")});
+    list.setRootIsDecorated(false);
+    list.header()->setSectionResizeMode(0, QHeaderView::Stretch);
+    for (QAction* action : actions) {
+        auto* item = new QTreeWidgetItem(
+            {action->text().remove(QLatin1Char('&')), action->shortcut().toString(QKeySequence::NativeText)});
+        item->setData(0, Qt::UserRole, QVariant::fromValue(action));
+        list.addTopLevelItem(item);
+    }
+}
+
+void showMatching(QTreeWidget& list, const QString& text) {
+    for (int i = 0; i < list.topLevelItemCount(); ++i) {
+        auto* item = list.topLevelItem(i);
+        item->setHidden(!item->text(0).contains(text, Qt::CaseInsensitive) &&
+                        !item->text(1).contains(text, Qt::CaseInsensitive));
+    }
+}
+
+} // namespace
+
 ShortcutsPage::ShortcutsPage(const QList<QAction*>& actions, QWidget* parent) : QDialog(parent) {
     setWindowTitle(tr("Shortcuts"));
     resize(460, 560);
@@ -20,32 +45,17 @@ ShortcutsPage::ShortcutsPage(const QList<QAction*>& actions, QWidget* parent) : 
     search->setPlaceholderText(tr("Search"));
     search->setClearButtonEnabled(true);
     auto* list = new QTreeWidget;
-    list->setColumnCount(2);
-    list->setHeaderLabels({tr("Action"), tr("Shortcut")});
-    list->setRootIsDecorated(false);
-    list->header()->setSectionResizeMode(0, QHeaderView::Stretch);
-    for (QAction* action : actions) {
-        auto* item = new QTreeWidgetItem(
-            {action->text().remove(QLatin1Char('&')), action->shortcut().toString(QKeySequence::NativeText)});
-        item->setData(0, Qt::UserRole, QVariant::fromValue(action));
-        list->addTopLevelItem(item);
-    }
+    fill(*list, actions);
     auto* keys = new QKeySequenceEdit;
-    auto* usual = new QPushButton(tr("The usual one"));
+    auto* standard = new QPushButton(tr("Default"));
     auto* note = new QLabel(tr("Choose an action, then type its new shortcut."));
     column->addWidget(search);
     column->addWidget(list, 1);
     column->addWidget(note);
     column->addWidget(keys);
-    column->addWidget(usual);
+    column->addWidget(standard);
 
-    connect(search, &QLineEdit::textChanged, this, [list](const QString& text) {
-        for (int i = 0; i < list->topLevelItemCount(); ++i) {
-            auto* item = list->topLevelItem(i);
-            item->setHidden(!item->text(0).contains(text, Qt::CaseInsensitive) &&
-                            !item->text(1).contains(text, Qt::CaseInsensitive));
-        }
-    });
+    connect(search, &QLineEdit::textChanged, this, [list](const QString& text) { showMatching(*list, text); });
     const auto change = [=](const QKeySequence& wanted) {
         auto* item = list->currentItem();
         if (!item)
@@ -64,7 +74,7 @@ ShortcutsPage::ShortcutsPage(const QList<QAction*>& actions, QWidget* parent) : 
         if (!keys->keySequence().isEmpty())
             change(keys->keySequence());
     });
-    connect(usual, &QPushButton::clicked, this, [=] {
+    connect(standard, &QPushButton::clicked, this, [=] {
         if (auto* item = list->currentItem())
             change(item->data(0, Qt::UserRole).value<QAction*>()->property("usualShortcut").value<QKeySequence>());
     });

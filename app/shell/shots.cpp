@@ -1,10 +1,10 @@
 #include "shell/shots.h"
 
-#include "chain/advising.h"
-#include "chain/choosing.h"
-#include "chain/hand_work.h"
+#include "advice/hit_edits.h"
+#include "advice/map_advice.h"
+#include "advice/take_advice.h"
+#include "import/import_plan.h"
 #include "player/simulated_device.h"
-#include "project/import_plan.h"
 #include "shell/import_page.h"
 #include "shell/main_window.h"
 #include "stops/map/map_check_page.h"
@@ -104,7 +104,7 @@ void showTiming(MainWindow& window, const std::filesystem::path& folder) {
         if (const auto& line = document.outcome().landings[hit].line; line && line->place.bar == 14)
             run.push_back(hit);
     if (!run.empty()) { // not every project has this bar
-        if (const auto phrase = makingPhrase(document.session(), document.outcome(), run, 0))
+        if (const auto phrase = phraseEdit(document.session(), document.outcome(), run, 0))
             document.perform(*phrase);
         window.sheet().selectMany(run, run.front());
     }
@@ -136,7 +136,7 @@ void showTakes(MainWindow& window, const std::filesystem::path& folder) {
     document.perform(Lay{bars(9, 11), 2});
     document.perform(Lay{bars(12, 13), 1});
     document.perform(KeepTry{bars(12, 14)});
-    if (const auto graft = grafting(document.session(), document.outcome(), 1, bars(4, 5), bars(16, 17).begin))
+    if (const auto graft = graftEdit(document.session(), document.outcome(), 1, bars(4, 5), bars(16, 17).begin))
         document.perform(*graft);
     document.perform(Rate{'B', 12, 1, 3});
     document.perform(Rate{'C', 9, 2, 2});

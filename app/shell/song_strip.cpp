@@ -333,14 +333,14 @@ void SongStrip::contextMenuEvent(QContextMenuEvent* event) {
     if (section) {
         auto fewer = session.sections;
         std::erase(fewer, *section);
-        menu->addAction(tr("Drop the section %1").arg(QString::fromStdString(section->name)),
-                        perform(SetSections{fewer, "Drop section " + section->name}));
+        menu->addAction(tr("Delete the section %1").arg(QString::fromStdString(section->name)),
+                        perform(SetSections{fewer, "Delete section " + section->name}));
     }
     menu->addSeparator();
     if (const auto mark = markUnder(event->pos()); mark && *mark > BarBeat{})
         menu->addAction(
-            tr("Drop the change at bar %1").arg(QString::fromStdString(placeText(*mark))),
-            perform(SetMap{withoutChange(session.map, *mark), "Drop the change at bar " + placeText(*mark)}));
+            tr("Delete the change at bar %1").arg(QString::fromStdString(placeText(*mark))),
+            perform(SetMap{withoutChange(session.map, *mark), "Delete the change at bar " + placeText(*mark)}));
     else if (bar > 1)
         menu->addAction(
             tr("Change the tempo at bar %1").arg(bar),

@@ -157,7 +157,7 @@ void SourcesDialog::arrived(const Expected<std::vector<std::optional<FoundSource
     if (!found) {
         enable();
         if (found.error().kind != ErrorKind::cancelled)
-            emit troubled(QString::fromStdString(found.error().sentence));
+            emit notified(QString::fromStdString(found.error().sentence));
         return;
     }
     for (std::size_t i = 0; i < std::min(found->size(), found_.size()); ++i)
@@ -178,7 +178,7 @@ void SourcesDialog::takeInstead(const std::filesystem::path& file) {
         return;
     const auto instead = lampo::takeInstead(document_.sourceProblems()[*row], document_.session().rate, file);
     if (!instead)
-        return emit troubled(QString::fromStdString(instead.error().sentence));
+        return emit notified(QString::fromStdString(instead.error().sentence));
     found_[*row] = *instead;
     refresh();
     list_->setCurrentItem(list_->topLevelItem(static_cast<int>(*row)));

@@ -28,7 +28,7 @@ public:
     bool looking() const { return looking_; }
 
 signals:
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 private:
     void buildButtons();

@@ -33,9 +33,9 @@ void TakesMenu::addChoosing(QMenu* menu, Actions& actions) {
     add("keep-try", tr("Keep as a &try"), tr("Y"), [this] { keepTry(); });
     add("next-try", tr("The next try here"), tr("Shift+Y"), [this] { layNextTry(); });
     auto* rates = menu->addMenu(tr("&Rate"));
-    for (int marks = 0; marks <= mostMarks; ++marks)
+    for (int marks = 0; marks <= maxMarks; ++marks)
         rates->addAction(actions.add(QStringLiteral("rate-%1").arg(marks),
-                                     marks == 0 ? tr("No marks") : tr("%1 of %2 marks").arg(marks).arg(mostMarks),
+                                     marks == 0 ? tr("No marks") : tr("%1 of %2 marks").arg(marks).arg(maxMarks),
                                      QKeySequence(tr("R, %1").arg(marks)), [this, marks] { rate(marks); }));
     add("lay-rated", tr("Lay the best rated bars together"), {}, [this] { layRated(); });
     add("suggest-comp", tr("&Suggest a comp"), {}, [this] { suggest(); });
@@ -94,7 +94,7 @@ void TakesMenu::addBars(QMenu* menu, Actions& actions) {
 
 bool TakesMenu::refuseEmpty() {
     if (range().empty())
-        emit troubled(tr("Choose a range first: sweep over the comp, or press B for the bar at the cursor"));
+        emit notified(tr("Choose a range first: sweep over the comp, or press B for the bar at the cursor"));
     return range().empty();
 }
 
@@ -105,14 +105,19 @@ Range<SongFrame> TakesMenu::range() const {
     if (!state.range.empty())
         return state.range;
     if (const auto loop = sheet_.state().loop; !loop.empty())
-        return {SongFrame{loop.begin.frame}, SongFrame{loop.end.frame}};
-    return state.barAround(SongFrame{player_.cursor().frame});
+        return {asSong(loop.begin), asSong(loop.end)};
+    return state.barAround(asSong(player_.cursor()));
 }
 
 /// That of the chosen row, or the one that sounds where the range begins.
-std::optional<std::size_t> TakesMenu::takeThere() const {
+std::optional<std::size_t> TakesMenu::wantedTake() {
+    if (refuseEmpty())
+        return std::nullopt;
     const Comp& comp = document_.session().comp;
-    return strip_.state().row ? strip_.state().row : comp.passages[comp.at(range().begin)].take;
+    const auto take = strip_.state().row ? strip_.state().row : comp.passages[comp.at(range().begin)].take;
+    if (!take)
+        emit notified(tr("No take sounds here"));
+    return take;
 }
 
 std::pair<int, int> TakesMenu::bars() const {
@@ -127,14 +132,14 @@ void TakesMenu::chooseBar(bool more) {
     if (document_.session().empty())
         return;
     const auto chosen = state.range;
-    const auto bar = state.barAround(more && !chosen.empty() ? chosen.end : SongFrame{player_.cursor().frame});
+    const auto bar = state.barAround(more && !chosen.empty() ? chosen.end : asSong(player_.cursor()));
     strip_.choose(state.row, more && !chosen.empty() ? Range<SongFrame>{chosen.begin, bar.end} : bar);
 }
 
 void TakesMenu::layNext(int step) {
     const Session& session = document_.session();
     if (session.takes.size() < 2)
-        return emit troubled(tr("There is no other take: bring in more takes of the same mics"));
+        return emit notified(tr("There is no other take: bring in more takes of the same mics"));
     const auto chosen = range();
     const auto now = session.comp.passages[session.comp.at(chosen.begin)].take.value_or(0);
     const auto count = static_cast<int>(session.takes.size());
@@ -162,16 +167,14 @@ void TakesMenu::layNextTry() {
             sounding = here.size();
     }
     if (here.empty())
-        return emit troubled(tr("No try is kept here: Y keeps what sounds in the chosen range"));
+        return emit notified(tr("No try is kept here: Y keeps what sounds in the chosen range"));
     document_.perform(LayTry{here[sounding % here.size()]});
 }
 
 void TakesMenu::rate(int marks) {
-    if (refuseEmpty())
-        return;
-    const auto take = takeThere();
+    const auto take = wantedTake();
     if (!take)
-        return emit troubled(tr("No take sounds here"));
+        return;
     const Session& session = document_.session();
     const auto [first, count] = bars();
     document_.perform(Rate{session.takes[*take].letter, first, count, marks});
@@ -180,45 +183,43 @@ void TakesMenu::rate(int marks) {
 void TakesMenu::suggest() {
     if (!document_.session().empty())
         document_.perform(
-            layingSuggested(document_.session(), measureTakes(document_.session(), document_.outcome())));
+            suggestedCompEdit(document_.session(), measureTakes(document_.session(), document_.outcome())));
 }
 
 void TakesMenu::layRated() {
     if (document_.session().ratings.empty())
-        return emit troubled(tr("No bar is rated yet: R and 1 to 3 rates the chosen bars of a take"));
-    document_.perform(layingRated(document_.session()));
+        return emit notified(tr("No bar is rated yet: R and 1 to 3 rates the chosen bars of a take"));
+    document_.perform(ratedCompEdit(document_.session()));
 }
 
 void TakesMenu::lineUp(std::size_t take, std::size_t with) {
-    const auto edit = liningUp(document_.session(), document_.outcome(), take, with);
-    edit ? void(document_.perform(*edit)) : emit troubled(QString::fromStdString(edit.error().sentence));
+    const auto edit = alignTakesEdit(document_.session(), document_.outcome(), take, with);
+    edit ? void(document_.perform(*edit)) : emit notified(QString::fromStdString(edit.error().sentence));
 }
 
 void TakesMenu::graft(std::size_t take, Range<SongFrame> from, SongFrame to, bool exactly) {
-    const auto edit = grafting(document_.session(), document_.outcome(), take, from, to, exactly);
+    const auto edit = graftEdit(document_.session(), document_.outcome(), take, from, to, exactly);
     if (!edit)
-        return emit troubled(QString::fromStdString(edit.error().sentence));
+        return emit notified(QString::fromStdString(edit.error().sentence));
     const auto target = std::get<Lay>(std::get<TakeEdit>(*edit)).range;
     strip_.choose(take, target);
     document_.perform(*edit);
 }
 
 void TakesMenu::pickUp() {
-    if (refuseEmpty())
-        return;
-    const auto take = takeThere();
+    const auto take = wantedTake();
     if (!take)
-        return emit troubled(tr("No take sounds here"));
+        return;
     const Session& session = document_.session();
     pickedUp_ = PickedUp{*take, range()};
-    emit troubled(tr("Picked up %1 of take %2: choose a bar and press Shift+G")
+    emit notified(tr("Picked up %1 of take %2: choose a bar and press Shift+G")
                       .arg(rangeWords(session, range()))
                       .arg(QLatin1Char(session.takes[*take].letter)));
 }
 
 void TakesMenu::drop() {
     if (!pickedUp_ || pickedUp_->take >= document_.session().takes.size())
-        return emit troubled(tr("Pick up a range first: choose it in a take's row and press G"));
+        return emit notified(tr("Pick up a range first: choose it in a take's row and press G"));
     graft(pickedUp_->take, pickedUp_->range, range().begin, false);
 }
 
@@ -230,19 +231,19 @@ void TakesMenu::go(SongFrame at) {
 /// To the place where the material at the cursor was played, with its row chosen.
 void TakesMenu::goToSource() {
     const Session& session = document_.session();
-    const SongFrame at{player_.cursor().frame};
+    const SongFrame at = asSong(player_.cursor());
     const auto piece = session.empty() ? std::nullopt : pieceAt(session, at);
     if (!piece || !piece->take)
-        return emit troubled(tr("No take sounds here"));
-    const auto own = songPlace(session.form, asPlayed(piece->sourceAt(at), session.takes[*piece->take].start));
+        return emit notified(tr("No take sounds here"));
+    const auto own = songPlace(session.form, piece->sourceAt(at) + session.takes[*piece->take].shift());
     if (!own)
-        return emit troubled(tr("It was played in a bar that was deleted"));
+        return emit notified(tr("It was played in a bar that was deleted"));
     cameFrom_ = at;
     const auto length = piece->range.length();
     const SongFrame begin = *own - (at - piece->range.begin);
     strip_.choose(piece->take, {std::max(begin, SongFrame{0}), begin + length});
     go(*own);
-    emit troubled(sourceWords(session, at));
+    emit notified(sourceWords(session, at));
 }
 
 /// To where the chosen row's material at the cursor sounds in the result.
@@ -250,25 +251,25 @@ void TakesMenu::goBack() {
     const Session& session = document_.session();
     if (session.empty())
         return;
-    const SongFrame at{player_.cursor().frame};
+    const SongFrame at = asSong(player_.cursor());
     const auto take = strip_.state().row;
     const auto moved = movedAt(session.form, at);
     std::vector<SongFrame> places;
     if (take && moved)
         for (const Piece& piece : piecesOf(session)) {
-            const SongFrame place = at - *moved - session.takes[*take].start + piece.shift;
+            const SongFrame place = at - (session.takes[*take].shift() + *moved) + piece.shift;
             if (piece.take == take && piece.range.contains(place))
                 places.push_back(place);
         }
     if (places.empty())
-        return emit troubled(tr("This does not sound in the comp"));
+        return emit notified(tr("This does not sound in the comp"));
     const bool known = cameFrom_ && std::find(places.begin(), places.end(), *cameFrom_) != places.end();
     go(known ? *cameFrom_ : places.front());
 }
 
 void TakesMenu::stepBorder(int step) {
     const auto& passages = document_.session().comp.passages;
-    const SongFrame cursor{player_.cursor().frame};
+    const SongFrame cursor = asSong(player_.cursor());
     const auto chosen = strip_.state().border;
     int next = 0;
     if (chosen)
@@ -278,7 +279,7 @@ void TakesMenu::stepBorder(int step) {
     else
         next = static_cast<int>(document_.session().comp.at(cursor));
     if (next < 1 || next >= static_cast<int>(passages.size()))
-        return emit troubled(tr("There is no border any more in that direction"));
+        return emit notified(tr("There is no border any more in that direction"));
     strip_.chooseBorder(static_cast<std::size_t>(next));
     go(passages[static_cast<std::size_t>(next)].begin);
 }
@@ -287,7 +288,7 @@ void TakesMenu::moveBorder(int step) {
     const auto border = strip_.state().border;
     const Session& session = document_.session();
     if (!border)
-        return emit troubled(tr("Choose a border first: N goes to the next"));
+        return emit notified(tr("Choose a border first: N goes to the next"));
     const MusicalMap map(session.map, session.rate);
     const SongFrame now = session.comp.passages[*border].begin;
     const BarBeat place = map.barBeat(now);

@@ -29,7 +29,7 @@ public:
     Range<SongFrame> range() const;
 
 signals:
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 private:
     void addChoosing(QMenu* menu, Actions& actions);
@@ -46,7 +46,8 @@ private:
     void go(SongFrame at);
     /// Whole bars of the range.
     std::pair<int, int> bars() const;
-    std::optional<std::size_t> takeThere() const;
+    /// The take whose row is chosen, or the one that sounds there; none where there is neither, which was told.
+    std::optional<std::size_t> wantedTake();
     bool refuseEmpty();
 
     Document& document_;

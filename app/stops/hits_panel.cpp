@@ -2,6 +2,7 @@
 
 #include "hits/detection.h"
 #include "look/ink.h"
+#include "look/number.h"
 #include "stops/offered_grids.h"
 
 #include <QCheckBox>
@@ -32,7 +33,7 @@ QDoubleSpinBox* wholeMilliseconds(const QString& name, const QString& meaning, c
 
 HitsPanel::HitsPanel(Document& document, QWidget* parent) : Panel(document, tr("Hits"), parent) {
     addWhere();
-    addListening();
+    addDetection();
     addEmphasis();
     addFinest();
     addClusters();
@@ -69,7 +70,7 @@ void HitsPanel::addWhere() {
     connect(where_, &WhereBox::chosen, this, [this] { refresh(); });
     connect(follow_, &QToolButton::clicked, this, [this] {
         if (section())
-            document_.perform(SetSectionListening{*section(), {document_.session().mics[mic()].stem, {}, {}, {}}});
+            document_.perform(SetSectionDetection{*section(), {document_.session().mics[mic()].stem, {}, {}, {}}});
     });
     onChange([this] {
         showGuides();
@@ -78,40 +79,40 @@ void HitsPanel::addWhere() {
     });
 }
 
-void HitsPanel::addListening() {
+void HitsPanel::addDetection() {
     auto* form = addForm();
     const auto read = [this](auto member, auto ownMember, double otherwise) {
         const auto& mics = document_.session().mics;
         if (mic() >= mics.size())
             return otherwise;
-        const SectionListening here = own();
+        const SectionDetection here = own();
         return (here.*ownMember).value_or(mics[mic()].*member).value;
     };
     const auto usual = [this] {
         const auto& mics = document_.session().mics;
-        return usualThreshold(mics, mic() < mics.size() ? mics[mic()].role : Role::other).value;
+        return defaultThreshold(mics, mic() < mics.size() ? mics[mic()].role : Role::other).value;
     };
     NumberSpec threshold = numberOf(tr("Threshold"), limits::threshold, 1);
-    threshold.usualNow = usual; // it depends on the drum
+    threshold.defaultNow = usual; // it depends on the drum
     addNumber(
-        form, threshold, [=] { return read(&Mic::threshold, &SectionListening::threshold, usual()); },
+        form, threshold, [=] { return read(&Mic::threshold, &SectionDetection::threshold, usual()); },
         [this](double value) -> Edit {
             if (!section())
                 return SetThreshold{mic(), {value}};
-            SectionListening here = own();
+            SectionDetection here = own();
             here.threshold = Decibels{value};
-            return SetSectionListening{*section(), here};
+            return SetSectionDetection{*section(), here};
         },
         true);
     addNumber(
         form, numberOf(tr("Shortest gap"), limits::shortestGap),
-        [=] { return read(&Mic::shortestGap, &SectionListening::shortestGap, limits::shortestGap.usual); },
+        [=] { return read(&Mic::shortestGap, &SectionDetection::shortestGap, limits::shortestGap.defaultValue); },
         [this](double value) -> Edit {
             if (!section())
                 return SetShortestGap{mic(), {value}};
-            SectionListening here = own();
+            SectionDetection here = own();
             here.shortestGap = Milliseconds{value};
-            return SetSectionListening{*section(), here};
+            return SetSectionDetection{*section(), here};
         });
     auto* bleed = new QCheckBox(tr("Leave out what the other drums explain"));
     bleed->setObjectName(QStringLiteral("Judge bleed"));
@@ -121,9 +122,9 @@ void HitsPanel::addListening() {
             document_.perform(SetBleedJudging{mic(), on});
             return;
         }
-        SectionListening here = own();
+        SectionDetection here = own();
         here.judgesBleed = on;
-        document_.perform(SetSectionListening{*section(), here});
+        document_.perform(SetSectionDetection{*section(), here});
     });
     onChange([=, this] {
         bleed->setEnabled(mic() < document_.session().mics.size());
@@ -271,7 +272,7 @@ void HitsPanel::addLost() {
         std::vector<TakePlace> places;
         for (const Correction& lost : document_.outcome().lost)
             places.push_back({lost.take, lost.at});
-        document_.perform(DropCorrections{places});
+        document_.perform(DeleteCorrections{places});
     });
     onChange([=, this] {
         const auto& lost = document_.outcome().lost;
@@ -280,7 +281,7 @@ void HitsPanel::addLost() {
         const Session& session = document_.session();
         for (const Correction& correction : lost) {
             const Take& take = session.takes[session.takeLettered(correction.take)];
-            const BarBeat at = MusicalMap(session.map, session.rate).barBeat(asPlayed(correction.at, take.start));
+            const BarBeat at = MusicalMap(session.map, session.rate).barBeat(correction.at + take.shift());
             places << tr("%1 in take %2 at %3 : %4")
                           .arg(QLatin1String(name(correction.kind).data()))
                           .arg(QLatin1Char(take.letter))
@@ -298,13 +299,13 @@ std::size_t HitsPanel::mic() const {
                : document_.session().micNamed(shown_[static_cast<std::size_t>(guides_->currentIndex())]);
 }
 
-SectionListening HitsPanel::own() const {
+SectionDetection HitsPanel::own() const {
     if (mic() >= document_.session().mics.size())
         return {};
     const std::string& stem = document_.session().mics[mic()].stem;
-    const SectionListening* found =
-        section() ? document_.session().sections[*section()].listeningOf(stem) : nullptr;
-    return found ? *found : SectionListening{stem, {}, {}, {}};
+    const SectionDetection* found =
+        section() ? document_.session().sections[*section()].detectionOf(stem) : nullptr;
+    return found ? *found : SectionDetection{stem, {}, {}, {}};
 }
 
 void HitsPanel::showGuides() {
@@ -334,9 +335,9 @@ QString HitsPanel::tally() const {
             for (const JudgedCandidate& judged : document_.outcome().takes[take]->found.judged[chosen])
                 ++counts[static_cast<std::size_t>(judged.verdict)];
     const auto count = [&](Verdict verdict) { return counts[static_cast<std::size_t>(verdict)]; };
-    return tr("%1 hits; %2 below the threshold, %3 explained as bleed, %4 unlike the drum, %5 too near another, "
+    return tr("%1; %2 below the threshold, %3 explained as bleed, %4 unlike the drum, %5 too near another, "
               "%6 finer than wanted")
-        .arg(count(Verdict::hit))
+        .arg(counted(count(Verdict::hit), tr("hit")))
         .arg(count(Verdict::below))
         .arg(count(Verdict::bleed))
         .arg(count(Verdict::unlike))
@@ -351,8 +352,8 @@ QString HitsPanel::state() const {
                       [](const Landing& landing) { return landing.state == LandingState::doubtful; });
     if (outcome.landings.empty())
         return tr("none yet");
-    return doubtful > 0 ? tr("%1 hits, %2 doubtful").arg(outcome.landings.size()).arg(doubtful)
-                        : tr("%1 hits").arg(outcome.landings.size());
+    const QString hits = counted(std::ssize(outcome.landings), tr("hit"));
+    return doubtful > 0 ? tr("%1, %2 doubtful").arg(hits).arg(doubtful) : hits;
 }
 
 } // namespace lampo

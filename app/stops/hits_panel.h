@@ -25,7 +25,7 @@ signals:
 
 private:
     void addWhere();
-    void addListening();
+    void addDetection();
     void addEmphasis();
     void addFinest();
     void addClusters();
@@ -34,7 +34,7 @@ private:
     std::size_t mic() const;
     std::optional<std::size_t> section() const { return where_->section(); }
     /// The section's own settings for the guide, empty where it follows the song.
-    SectionListening own() const;
+    SectionDetection own() const;
     QString tally() const;
 
     QComboBox* guides_ = nullptr;

@@ -57,9 +57,9 @@ bool HitsModel::before(std::size_t a, std::size_t b) const {
     case level:
         return one.level < other.level;
     case mics:
-        return std::pair(one.mic, one.heardBy) < std::pair(other.mic, other.heardBy);
+        return std::pair(one.mic, one.detectedBy) < std::pair(other.mic, other.detectedBy);
     case clear:
-        return one.clear < other.clear;
+        return one.aboveThreshold < other.aboveThreshold;
     case state:
         return document_.outcome().landings[a].state < document_.outcome().landings[b].state;
     default:
@@ -122,18 +122,18 @@ QString HitsModel::text(std::size_t hit, int column) const {
     case drum:
         return found.bare ? tr("(cut)") : QString::fromLatin1(name(found.voice).data());
     case level:
-        return found.heardBy == 0 ? QString() : number(found.level.value, 1);
+        return found.detectedBy == 0 ? QString() : number(found.level.value, 1);
     case mics: {
         QStringList names;
         for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
-            if (found.heardBy & onlyMic(mic)) {
+            if (found.detectedBy & onlyMic(mic)) {
                 const QString shown = QString::fromStdString(session.mics[mic].shownName());
                 mic == found.mic ? names.prepend(shown) : names.append(shown);
             }
         return names.join(QStringLiteral(", "));
     }
     case clear:
-        return found.heardBy == 0 ? QString() : number(found.clear.value, 1);
+        return found.detectedBy == 0 ? QString() : number(found.aboveThreshold.value, 1);
     default:
         return QString::fromLatin1(name(landing.state).data()) + (found.added ? tr(", added") : QString());
     }

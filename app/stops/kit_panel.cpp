@@ -1,6 +1,7 @@
 #include "stops/kit_panel.h"
 
 #include "look/ink.h"
+#include "look/number.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -93,26 +94,27 @@ void KitPanel::rebuildIfNeeded() {
 void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
     const QString stem = QString::fromStdString(shown_[mic]);
     const int row = static_cast<int>(mic) + 1;
-    auto* guide = new QCheckBox;
+    RowFields fields{};
+    auto* guide = fields.guide = new QCheckBox;
     guide->setToolTip(tr("Listen to %1 for hits").arg(stem));
     guide->setAccessibleName(tr("%1 guides").arg(stem));
     guide->setObjectName(stem + QStringLiteral(" guide"));
-    auto* called = new QLineEdit;
+    auto* called = fields.called = new QLineEdit;
     called->setAccessibleName(tr("Name of %1").arg(stem));
     called->setObjectName(stem + QStringLiteral(" name"));
     called->setToolTip(tr("%1: what it is called; its file keeps its name").arg(stem));
-    auto* role = new QComboBox;
+    auto* role = fields.role = new QComboBox;
     role->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 11);
     role->setAccessibleName(tr("Drum of %1").arg(stem));
     role->setObjectName(stem + QStringLiteral(" drum"));
     for (const Role each : allRoles)
         role->addItem(QString::fromLatin1(name(each).data()));
-    auto* group = new QLineEdit;
+    auto* group = fields.group = new QLineEdit;
     group->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 9);
     group->setAccessibleName(tr("Group of %1").arg(stem));
     group->setObjectName(stem + QStringLiteral(" group"));
     group->setToolTip(tr("Mics that belong to one drum bear one word here"));
-    auto* starts = new QDoubleSpinBox;
+    auto* starts = fields.starts = new QDoubleSpinBox;
     starts->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 8);
     starts->setRange(limits::fileStart.low, limits::fileStart.high);
     starts->setDecimals(2);
@@ -121,7 +123,7 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
     starts->setAccessibleName(tr("Start of %1 in the take").arg(stem));
     starts->setObjectName(stem + QStringLiteral(" start"));
     starts->setToolTip(tr("Where this file begins in its take"));
-    auto* up = new QToolButton;
+    auto* up = fields.up = new QToolButton;
     up->setText(QStringLiteral("↑"));
     up->setAutoRaise(true);
     up->setEnabled(mic > 0);
@@ -132,41 +134,50 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
         widget->setFixedHeight(QFontMetrics(textFont()).height() + 4);
         grid->addWidget(widget, row, place++);
     }
-    connect(guide, &QCheckBox::clicked, this, [this, mic](bool on) { document_.perform(SetGuide{mic, on}); });
-    connect(called, &QLineEdit::editingFinished, this, [this, mic, called] {
+    connectRow(fields, mic);
+    rows_.push_back([this, mic, fields] { showRow(fields, mic); });
+}
+
+void KitPanel::connectRow(const RowFields& fields, std::size_t mic) {
+    connect(fields.guide, &QCheckBox::clicked, this, [this, mic](bool on) {
+        document_.perform(SetGuide{mic, on});
+    });
+    connect(fields.called, &QLineEdit::editingFinished, this, [this, mic, called = fields.called] {
         document_.perform(SetLabel{mic, called->text().trimmed().toStdString()});
     });
-    connect(group, &QLineEdit::editingFinished, this, [this, mic, group] {
+    connect(fields.group, &QLineEdit::editingFinished, this, [this, mic, group = fields.group] {
         const std::string wanted = group->text().trimmed().toStdString();
         const Mic& now = document_.session().mics[mic];
         if (wanted != now.group)
             document_.perform(SetGroup{mic, wanted, now.linked});
     });
-    connect(role, &QComboBox::activated, this, [this, mic](int index) {
+    connect(fields.role, &QComboBox::activated, this, [this, mic](int index) {
         document_.perform(SetRole{mic, allRoles[index]});
     });
-    connect(starts, &QDoubleSpinBox::valueChanged, this, [this, mic](double ms) {
+    connect(fields.starts, &QDoubleSpinBox::valueChanged, this, [this, mic](double ms) {
         if (refreshing())
             return;
         SetOffsets edit{take_, std::vector<std::optional<FrameCount>>(document_.session().mics.size())};
         edit.offsets[mic] = toFrames(Milliseconds{ms}, document_.session().rate);
         document_.perform(edit);
     });
-    connect(up, &QToolButton::clicked, this, [this, mic] { document_.perform(MoveMic{mic, mic - 1}); });
-    rows_.push_back([this, mic, guide, called, role, group, starts] {
-        const Mic& now = document_.session().mics[mic];
-        guide->setChecked(now.guide);
-        role->setCurrentIndex(static_cast<int>(now.role));
-        for (const auto& [field, text] : {std::pair(called, now.shownName()), std::pair(group, now.group)}) {
-            field->setText(QString::fromStdString(text));
-            field->setCursorPosition(0);
-        }
-        if (document_.session().empty())
-            return;
-        const SourceFile& file = document_.session().takes[take_].files[mic];
-        starts->setEnabled(!file.empty());
-        starts->setValue(toMilliseconds(file.offset, document_.session().rate).value);
-    });
+    connect(fields.up, &QToolButton::clicked, this, [this, mic] { document_.perform(MoveMic{mic, mic - 1}); });
+}
+
+void KitPanel::showRow(const RowFields& fields, std::size_t mic) {
+    const Mic& now = document_.session().mics[mic];
+    fields.guide->setChecked(now.guide);
+    fields.role->setCurrentIndex(static_cast<int>(now.role));
+    for (const auto& [field, text] :
+         {std::pair(fields.called, now.shownName()), std::pair(fields.group, now.group)}) {
+        field->setText(QString::fromStdString(text));
+        field->setCursorPosition(0);
+    }
+    if (document_.session().empty())
+        return;
+    const SourceFile& file = document_.session().takes[take_].files[mic];
+    fields.starts->setEnabled(!file.empty());
+    fields.starts->setValue(toMilliseconds(file.offset, document_.session().rate).value);
 }
 
 void KitPanel::addChecks() {
@@ -179,7 +190,7 @@ void KitPanel::addChecks() {
         const int gesture = Document::newGesture();
         for (const KitCheck& check : std::vector(document_.kitChecks()))
             if (!check.starts.empty())
-                document_.perform(startingTogether(document_.session(), check), gesture);
+                document_.perform(startTogetherEdit(document_.session(), check), gesture);
     });
     const auto show = [=, this] {
         const QString text = notices();
@@ -331,7 +342,7 @@ QString KitPanel::state() const {
     if (mics.empty())
         return tr("no mics yet");
     const auto guides = std::count_if(mics.begin(), mics.end(), [](const Mic& mic) { return mic.guide; });
-    return tr("%1 mics, %2 guides").arg(mics.size()).arg(guides);
+    return tr("%1, %2").arg(counted(std::ssize(mics), tr("mic")), counted(guides, tr("guide")));
 }
 
 } // namespace lampo

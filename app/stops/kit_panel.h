@@ -2,7 +2,12 @@
 
 #include "stops/panel.h"
 
+class QCheckBox;
+class QComboBox;
+class QDoubleSpinBox;
 class QGridLayout;
+class QLineEdit;
+class QToolButton;
 class QPushButton;
 class QTableWidget;
 
@@ -25,7 +30,18 @@ signals:
 private:
     std::size_t take_ = 0; ///< whose files are shown
     void rebuildIfNeeded();
+    /// The controls of one mic.
+    struct RowFields {
+        QCheckBox* guide;
+        QLineEdit* called;
+        QComboBox* role;
+        QLineEdit* group;
+        QDoubleSpinBox* starts;
+        QToolButton* up;
+    };
     void addRow(QGridLayout* grid, std::size_t mic);
+    void connectRow(const RowFields& fields, std::size_t mic);
+    void showRow(const RowFields& fields, std::size_t mic);
     void addChecks();
     void addBleed();
     void addFiles();

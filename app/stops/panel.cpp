@@ -33,8 +33,13 @@ private:
 } // namespace
 
 NumberSpec numberOf(const QString& label, const limits::Setting& setting, int decimals) {
-    return {label,        QString::fromUtf8(setting.unit), setting.low, setting.high, setting.step, decimals,
-            setting.usual};
+    return {label,
+            QString::fromUtf8(setting.unit),
+            setting.low,
+            setting.high,
+            setting.step,
+            decimals,
+            setting.defaultValue};
 }
 
 Panel::Panel(Document& document, const QString& title, QWidget* parent)
@@ -95,7 +100,7 @@ QBoxLayout* Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumb
     field->setAccessibleName(spec.label);
     field->setObjectName(spec.label);
     auto* label = new QLabel(spec.label);
-    const auto usual = [spec] { return spec.usualNow ? spec.usualNow() : spec.usual; };
+    const auto usual = [spec] { return spec.defaultNow ? spec.defaultNow() : spec.defaultValue; };
     onChange([=] { label->setToolTip(tr("Double click: %1 %2").arg(number(usual(), spec.decimals), spec.unit)); });
     label->setBuddy(field);
     auto* row = new QHBoxLayout;

@@ -23,9 +23,9 @@ struct NumberSpec {
     double high = 100;
     double step = 1;
     int decimals = 0;
-    double usual = 0;  ///< what a double click on the label sets
-    double slides = 0; ///< how far a slider goes to both sides of 0, where all would be too coarse; 0: all
-    std::function<double()> usualNow{}; ///< instead of `usual`, where that depends on the session
+    double defaultValue = 0; ///< what a double click on the label sets
+    double slides = 0;       ///< how far a slider goes to both sides of 0, where all would be too coarse; 0: all
+    std::function<double()> defaultNow{}; ///< instead of `usual`, where that depends on the session
 };
 
 /// A field for a setting.

@@ -2,6 +2,7 @@
 
 #include "base/text.h"
 #include "deliver/print.h"
+#include "look/number.h"
 
 #include <QDir>
 #include <QFileDialog>
@@ -43,7 +44,7 @@ PrintPanel::PrintPanel(Document& document, QWidget* parent) : Panel(document, tr
     });
     onChange([this] {
         button_->setEnabled(!document_.session().empty());
-        folder_->setPlaceholderText(usualFolder());
+        folder_->setPlaceholderText(defaultFolder());
     });
     refresh();
 }
@@ -52,7 +53,7 @@ PrintPanel::~PrintPanel() {
     thread_ = {};
 }
 
-QString PrintPanel::usualFolder() const {
+QString PrintPanel::defaultFolder() const {
     if (document_.session().empty())
         return {};
     const auto base = document_.file().empty() ? document_.session().take().folder : document_.file();
@@ -68,7 +69,7 @@ void PrintPanel::start() {
     progress_->setValue(0);
     progress_->show();
     done_->clear();
-    const QString folder = folder_->text().isEmpty() ? usualFolder() : folder_->text();
+    const QString folder = folder_->text().isEmpty() ? defaultFolder() : folder_->text();
     PrintSettings settings{
         folder.toStdString(), allSampleFormats[format_->currentIndex()], {}, document_.protectedFiles()};
     last_ = QDir::toNativeSeparators(folder);
@@ -92,12 +93,15 @@ void PrintPanel::finish(const QString& error) {
     printing_ = false;
     button_->setText(tr("Print"));
     progress_->hide();
-    done_->setText(error.isEmpty() ? tr("%1 files are in %2.").arg(document_.session().mics.size()).arg(last_)
-                                   : error + QStringLiteral("."));
+    done_->setText(
+        error.isEmpty()
+            ? tr("%1 in %2.")
+                  .arg(counted(std::ssize(document_.session().mics), tr("file is"), tr("files are")), last_)
+            : error + QStringLiteral("."));
     if (error.isEmpty())
         emit printed(last_);
     else
-        emit troubled(error);
+        emit notified(error);
     emit stateChanged();
 }
 

@@ -28,11 +28,11 @@ public slots:
 signals:
     void printed(const QString& folder);
     void stateChanged();
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 private:
     void finish(const QString& error);
-    QString usualFolder() const;
+    QString defaultFolder() const;
 
     QLineEdit* folder_ = nullptr;
     QComboBox* format_ = nullptr;

@@ -1,6 +1,7 @@
 #include "stops/proof_panel.h"
 
 #include "base/text.h"
+#include "look/number.h"
 #include "map/musical_map.h"
 
 #include <QListWidget>
@@ -31,7 +32,7 @@ void ProofPanel::showWarnings() {
     list_->clear();
     const MusicalMap map(document_.session().map, document_.session().rate);
     for (const Warning& warning : document_.outcome().warnings) {
-        const BarBeat place = map.barBeat(SongFrame{warning.at.frame});
+        const BarBeat place = map.barBeat(asSong(warning.at));
         list_->addItem(
             tr("Bar %1, beat %2\n%3.")
                 .arg(place.bar)
@@ -46,8 +47,8 @@ void ProofPanel::go(int step) {
 }
 
 QString ProofPanel::state() const {
-    const auto open = document_.outcome().warnings.size();
-    return open == 0 ? tr("nothing open") : tr("%1 places").arg(open);
+    const auto open = std::ssize(document_.outcome().warnings);
+    return open == 0 ? tr("nothing open") : counted(open, tr("place"));
 }
 
 } // namespace lampo

@@ -1,5 +1,7 @@
 #include "stops/seams_panel.h"
 
+#include "look/number.h"
+
 #include <algorithm>
 
 namespace lampo {
@@ -24,12 +26,13 @@ SeamsPanel::SeamsPanel(Document& document, QWidget* parent) : Panel(document, tr
 
 QString SeamsPanel::state() const {
     const auto& plan = *document_.outcome().plan;
+    const QString seams = counted(std::ssize(plan.seams), tr("seam"));
     if (document_.session().seams.fill == Fill::open) {
         const auto open = std::count_if(plan.seams.begin(), plan.seams.end(),
                                         [](const Seam& seam) { return seam.kind == SeamKind::opened; });
-        return tr("%1 seams, %2 open").arg(plan.seams.size()).arg(open);
+        return tr("%1, %2 open").arg(seams).arg(open);
     }
-    return tr("%1 seams").arg(plan.seams.size());
+    return seams;
 }
 
 } // namespace lampo

@@ -1,6 +1,7 @@
 #include "stops/versions_panel.h"
 
 #include "look/ink.h"
+#include "look/number.h"
 #include "stops/drop_list.h"
 
 #include <QComboBox>
@@ -35,7 +36,7 @@ void VersionsPanel::addHearing() {
     hear_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     form->addRow(tr("Hear"), hear_);
     connect(hear_, &QComboBox::activated, this,
-            [this](int index) { emit heardWanted(choices_[static_cast<std::size_t>(index)]); });
+            [this](int index) { emit monitorWanted(choices_[static_cast<std::size_t>(index)]); });
 }
 
 void VersionsPanel::addVersions() {
@@ -72,14 +73,14 @@ void VersionsPanel::addVersions() {
     add("Restore version", tr("Go back to it"), tr("One step, which can be undone; the kept versions stay"),
         [this](std::size_t version) { document_.perform(RestoreVersion{version}); });
     add("Hear version", tr("Hear it"), tr("At the same place, without a gap"), [this](std::size_t version) {
-        emit heardWanted({Heard::Kind::version, version});
+        emit monitorWanted({Monitored::Kind::version, version});
     });
     add("Duplicate version", tr("Duplicate"), tr("A copy under another name"), [this](std::size_t version) {
         const auto name = tr("%1, again").arg(QString::fromStdString(document_.session().versions[version].name));
         document_.perform(DuplicateVersion{version, name.toStdString()});
     });
-    add("Drop version", tr("Drop"), tr("Can be undone"),
-        [this](std::size_t version) { document_.perform(DropVersion{version}); });
+    add("Delete version", tr("Delete"), tr("Can be undone"),
+        [this](std::size_t version) { document_.perform(DeleteVersion{version}); });
     column()->addLayout(buttons);
     connect(keepIt, &QPushButton::clicked, this, &VersionsPanel::keep);
     connect(name_, &QLineEdit::returnPressed, this, &VersionsPanel::keep);
@@ -89,7 +90,7 @@ void VersionsPanel::addVersions() {
         document_.perform(RenameVersion{version, item->text().trimmed().toStdString()});
     });
     connect(list_, &DropList::dropWanted, this,
-            [this](int dropped) { document_.perform(DropVersion{static_cast<std::size_t>(dropped)}); });
+            [this](int dropped) { document_.perform(DeleteVersion{static_cast<std::size_t>(dropped)}); });
     connect(list_, &QListWidget::itemActivated, this, [this] {
         if (const auto version = chosen())
             document_.perform(RestoreVersion{*version});
@@ -161,39 +162,39 @@ void VersionsPanel::showHearing() {
     const QSignalBlocker quiet(hear_);
     hear_->clear();
     choices_.clear();
-    const auto add = [&](const QString& text, const Heard& what) {
+    const auto add = [&](const QString& text, const Monitored& what) {
         hear_->addItem(text);
         choices_.push_back(what);
     };
     add(tr("the edit, everything open"), {});
     for (std::size_t take = 0; take < session.takes.size(); ++take)
-        add(tr("take %1 as recorded").arg(QLatin1Char(session.takes[take].letter)), {Heard::Kind::take, take});
+        add(tr("take %1 as recorded").arg(QLatin1Char(session.takes[take].letter)), {Monitored::Kind::take, take});
     for (std::size_t version = 0; version < session.versions.size(); ++version)
-        add(QString::fromStdString(session.versions[version].name), {Heard::Kind::version, version});
+        add(QString::fromStdString(session.versions[version].name), {Monitored::Kind::version, version});
     for (std::size_t version = 0; version < session.versions.size(); ++version)
         if (!session.versions[version].print.empty())
             add(tr("the print of %1").arg(QString::fromStdString(session.versions[version].name)),
-                {Heard::Kind::print, version});
+                {Monitored::Kind::print, version});
     const auto found = std::find(choices_.begin(), choices_.end(), now_);
     hear_->setCurrentIndex(found == choices_.end() ? 0 : static_cast<int>(found - choices_.begin()));
 }
 
-void VersionsPanel::showHeard(const Heard& what) {
-    if (now_.kind != Heard::Kind::edit)
+void VersionsPanel::showMonitored(const Monitored& what) {
+    if (now_.kind != Monitored::Kind::edit)
         other_ = now_;
     now_ = what;
-    if (now_.kind != Heard::Kind::edit)
+    if (now_.kind != Monitored::Kind::edit)
         other_ = now_;
     showHearing();
 }
 
-void VersionsPanel::hearOther() {
-    if (now_.kind != Heard::Kind::edit)
-        return emit heardWanted({});
+void VersionsPanel::monitorOther() {
+    if (now_.kind != Monitored::Kind::edit)
+        return emit monitorWanted({});
     if (const auto version = chosen(); !other_ && version)
-        other_ = Heard{Heard::Kind::version, *version};
+        other_ = Monitored{Monitored::Kind::version, *version};
     if (other_)
-        emit heardWanted(*other_);
+        emit monitorWanted(*other_);
 }
 
 void VersionsPanel::compare() {
@@ -229,7 +230,7 @@ void VersionsPanel::showEvent(QShowEvent*) {
 }
 
 QString VersionsPanel::state() const {
-    return tr("%1 versions").arg(document_.session().versions.size());
+    return counted(std::ssize(document_.session().versions), tr("version"));
 }
 
 } // namespace lampo

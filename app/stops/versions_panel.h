@@ -23,12 +23,12 @@ public:
 
     void keep();
     /// From the edit to what was heard last instead of it, and back.
-    void hearOther();
+    void monitorOther();
     /// Follows the player.
-    void showHeard(const Heard& what);
+    void showMonitored(const Monitored& what);
 
 signals:
-    void heardWanted(const lampo::Heard& what);
+    void monitorWanted(const lampo::Monitored& what);
     /// Where the chosen version differs from the edit.
     void compared(const std::vector<lampo::Range<lampo::SongFrame>>& where);
     void placeChosen(lampo::ResultFrame at);
@@ -47,9 +47,9 @@ private:
     std::optional<std::size_t> chosen() const;
 
     QComboBox* hear_ = nullptr;
-    std::vector<Heard> choices_; ///< of the box
-    Heard now_;
-    std::optional<Heard> other_;
+    std::vector<Monitored> choices_; ///< of the box
+    Monitored now_;
+    std::optional<Monitored> other_;
     QLineEdit* name_ = nullptr;
     DropList* list_ = nullptr;
     std::vector<QPushButton*> needVersion_;

@@ -114,7 +114,7 @@ void TakeStrip::paintEvent(QPaintEvent*) {
     if (document_.session().empty())
         return;
     paintTakes(painter, state_, document_);
-    const double x = state_.toX(SongFrame{playhead_.frame});
+    const double x = state_.toX(asSong(playhead_));
     if (x >= state_.layout.left) {
         painter.setPen(QPen(state_.sheet->ink.accent, 1.5));
         painter.drawLine(QPointF(x, 0), QPointF(x, height()));

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "session/edit.h"
+#include "edits/edit.h"
 #include "takes/takes_state.h"
 
 #include <QPoint>

@@ -52,7 +52,7 @@ private:
             const SongFrame end =
                 part + 1 < session_.form.size() ? session_.form[part + 1].begin : SongFrame{0} + session_.extent();
             if (session_.form[part].moved && visible({begin, end}))
-                paintWave(take, {begin, end}, session_.takes[take].start + *session_.form[part].moved + slid);
+                paintWave(take, {begin, end}, session_.takes[take].shift() + *session_.form[part].moved + slid);
         }
         paintMeasures(take);
     }
@@ -62,14 +62,14 @@ private:
         return ownShift(session_, *piece.take, piece.range.begin) == piece.shift;
     }
 
-    bool sounds(std::size_t take, SongFrame at, FrameCount shift) const {
+    bool sounds(std::size_t take, SongFrame at, SourceToSong shift) const {
         const auto piece =
             std::partition_point(pieces_.begin(), pieces_.end(), [&](const Piece& p) { return p.range.end <= at; });
         return piece != pieces_.end() && piece->take == take && piece->shift == shift;
     }
 
     /// The highest of the guides in each column, each in relation to its own loudest sample.
-    void paintWave(std::size_t take, Range<SongFrame> range, FrameCount shift) {
+    void paintWave(std::size_t take, Range<SongFrame> range, SourceToSong shift) {
         const QRect row = state_.layout.rows[take];
         const double perPixel = state_.sheet->axis.framesPerPixel();
         const int first = std::max(0, static_cast<int>(state_.toX(range.begin)) - state_.layout.left);
@@ -79,7 +79,7 @@ private:
             return;
         std::vector<float> heights(static_cast<std::size_t>(last - first));
         const auto sourceAt = [&](double x) {
-            return SourceFrame{static_cast<std::int64_t>(state_.sheet->axis.toFrame(x))} - shift;
+            return SongFrame{static_cast<std::int64_t>(state_.sheet->axis.toFrame(x))} - shift;
         };
         for (std::size_t mic = 0; mic < session_.mics.size(); ++mic) {
             WaveSource* wave = session_.mics[mic].guide && !session_.takes[take].files[mic].empty()

@@ -46,7 +46,7 @@ QString rangeWords(const Session& session, Range<SongFrame> range) {
 
 /// The bar in which a piece's material was played.
 QString graftWords(const Session& session, const Piece& piece) {
-    const SongFrame recorded = asPlayed(piece.sourceAt(piece.range.begin), session.takes[*piece.take].start);
+    const SongFrame recorded = piece.sourceAt(piece.range.begin) + session.takes[*piece.take].shift();
     const auto place = songPlace(session.form, recorded);
     // It was lined up by its hits, so it begins a few milliseconds beside the bar it is from.
     const MusicalMap map(session.map, session.rate);
@@ -68,7 +68,7 @@ QString sourceWords(const Session& session, SongFrame at) {
         return QObject::tr("%1: silence").arg(placeWords(session, at));
     const Take& take = session.takes[*piece->take];
     const SourceFrame source = piece->sourceAt(at);
-    const SongFrame recorded = asPlayed(source, take.start);
+    const SongFrame recorded = source + take.shift();
     const auto own = songPlace(session.form, recorded);
     const double seconds = toSeconds(source - SourceFrame{0}, session.rate).value;
     const QString time = QStringLiteral("%1:%2")

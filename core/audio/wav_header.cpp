@@ -9,7 +9,7 @@
 namespace lampo {
 namespace {
 
-constexpr int mostChunks = 1000; ///< real files have under twenty; a hostile one may have millions
+constexpr int maxChunks = 1000; ///< real files have under twenty; a hostile one may have millions
 constexpr std::uint64_t unknownSize = 0xFFFFFFFFU; ///< the length was not known when it was written, or is in ds64
 
 // Chunk layout: Microsoft/IBM "Multimedia Programming Interface", 1991; ds64: EBU Tech 3306.
@@ -49,7 +49,7 @@ std::int64_t behind(const Chunk& chunk) {
 
 /// Whether what follows is other chunks to the end, as in a file that really is without sound.
 bool onlyChunksFrom(FileBytes& bytes, std::int64_t at) {
-    for (int count = 0; at < bytes.size() && count < mostChunks; ++count) {
+    for (int count = 0; at < bytes.size() && count < maxChunks; ++count) {
         const auto chunk = chunkAt(bytes, at);
         const auto printable = [](char c) { return std::isprint(static_cast<unsigned char>(c)) != 0; };
         if (!chunk || !std::all_of(chunk->head.begin(), chunk->head.begin() + 4, printable))
@@ -93,7 +93,7 @@ WavHeader readWavHeader(FileBytes& bytes) {
         return {};
     DataSize longSize;
     auto chunk = chunkAt(bytes, riff.size());
-    for (int count = 0; chunk && count < mostChunks; chunk = chunkAt(bytes, behind(*chunk)), ++count) {
+    for (int count = 0; chunk && count < maxChunks; chunk = chunkAt(bytes, behind(*chunk)), ++count) {
         std::array<char, 16> sizes{};
         if (chunk->id() == "ds64" && bytes.read(chunk->begin, sizes) == sizes.size())
             longSize = {chunk->begin + 8, 8, littleEndian(std::string_view(sizes.data() + 8, 8))};

@@ -30,6 +30,8 @@ std::string_view name(ErrorKind kind) {
         return "unwritable";
     case ErrorKind::diskFull:
         return "disk-full";
+    case ErrorKind::tooLarge:
+        return "too-large";
     case ErrorKind::damagedProject:
         return "damaged-project";
     case ErrorKind::badValue:

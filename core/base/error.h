@@ -22,6 +22,7 @@ enum class ErrorKind {
     notANumber,
     unwritable,
     diskFull,
+    tooLarge,
     damagedProject,
     badValue,
     cancelled,

@@ -10,6 +10,7 @@ namespace lampo::limits {
 inline constexpr std::size_t text = 4096;          ///< bytes of a name, a note, a path
 inline constexpr std::int64_t frames = 0x7fffffff; ///< of a song, a file, an offset: 12 hours at 48 kHz
 inline constexpr std::size_t changes = 10000;      ///< of tempo, of meter; sections; passages; pieces by hand
+inline constexpr std::size_t mics = 64;            ///< of a kit: sets of them are bits of one number
 inline constexpr std::size_t corrections = 100000;
 inline constexpr std::size_t versions = 1000;
 inline constexpr int bars = 1000000;
@@ -20,8 +21,8 @@ struct Setting {
     const char* unit; ///< as it is shown
     double low;
     double high;
-    double usual; ///< where nobody said otherwise
-    double step;  ///< of a control's arrow
+    double defaultValue; ///< where nobody said otherwise
+    double step;         ///< of a control's arrow
     /// Not so for what is no number.
     constexpr bool holds(double value) const { return low <= value && value <= high; }
 };
@@ -31,7 +32,7 @@ inline constexpr Setting shortestGap{"ms", 10, 500, 40, 5};
 inline constexpr Setting bandWeight{"", 0.05, 1, 1, 0.05};
 inline constexpr Setting oneHit{"ms", 0, 100, 25, 1}; ///< wider, and strokes of a fast roll would be one
 inline constexpr Setting nearFinest{"ms", 1, 500, 40, 1};
-inline constexpr Setting level{"dB", -60, 12, 0, 0.5}; ///< for listening
+inline constexpr Setting level{"dB", -60, 12, 0, 0.5}; ///< of playback
 inline constexpr Setting tempo{"BPM", 10, 999, 120, 1};
 inline constexpr Setting beats{"beats", 1, 32, 4, 1};
 inline constexpr Setting strength{"%", 0, 100, 100, 1};

@@ -38,14 +38,40 @@ using SongFrame = Position<SongAxis>;
 /// Frames of the tightened result. It shares its zero and its grid lines with the song.
 using ResultFrame = Position<ResultAxis>;
 
+/// How far one axis lies from another. Only a shift leads from axis to axis: to = from + shift.
+template <class From, class To>
+struct AxisShift {
+    FrameCount by;
+
+    auto operator<=>(const AxisShift&) const = default;
+    constexpr AxisShift operator+(FrameCount count) const { return {by + count}; }
+    constexpr FrameCount operator-(AxisShift other) const { return by - other.by; }
+};
+template <class From, class To>
+constexpr Position<To> operator+(Position<From> at, AxisShift<From, To> shift) {
+    return {at.frame + shift.by.frames};
+}
+template <class From, class To>
+constexpr Position<From> operator-(Position<To> at, AxisShift<From, To> shift) {
+    return {at.frame - shift.by.frames};
+}
+
+/// Where a take lies in the song as it was played.
+using SourceToSong = AxisShift<SourceAxis, SongAxis>;
+/// Where a slice lies in the result.
+using SourceToResult = AxisShift<SourceAxis, ResultAxis>;
+
+/// Where a slice lies whose hit lands where it was played.
+constexpr SourceToResult asResult(SourceToSong shift) {
+    return {shift.by};
+}
 /// The song's grid is the result's grid: a line at `line` is where a hit lands.
 constexpr ResultFrame asResult(SongFrame line) {
     return {line.frame};
 }
-
-/// A take that starts `takeStart` after the song's zero.
-constexpr SongFrame asPlayed(SourceFrame source, FrameCount takeStart) {
-    return SongFrame{source.frame} + takeStart;
+/// The place of the song that a place of the result shares its number with.
+constexpr SongFrame asSong(ResultFrame at) {
+    return {at.frame};
 }
 
 } // namespace lampo

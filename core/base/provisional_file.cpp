@@ -21,7 +21,7 @@ constexpr std::string_view prefix = ".lampo-";
 constexpr std::string_view suffix = ".part";
 constexpr std::size_t digits = 16;
 constexpr int tries = 8;
-constexpr int mostLinks = 40; // as the kernel has it
+constexpr int maxLinks = 40; // as the kernel has it
 
 fs::path folderOf(const fs::path& file) {
     return file.has_parent_path() ? file.parent_path() : fs::path(".");
@@ -30,7 +30,7 @@ fs::path folderOf(const fs::path& file) {
 /// Where the links that a name stands for end, whether anything is there or not.
 fs::path followed(fs::path file) {
     std::error_code code;
-    for (int link = 0; link < mostLinks && fs::is_symlink(file, code); ++link) {
+    for (int link = 0; link < maxLinks && fs::is_symlink(file, code); ++link) {
         const fs::path next = fs::read_symlink(file, code);
         file = next.is_absolute() ? next : folderOf(file) / next;
     }

@@ -138,6 +138,18 @@ std::optional<std::uint64_t> numberOfHexadecimal(std::string_view text) {
                                                                                          : std::nullopt;
 }
 
+std::string counted(std::int64_t count, std::string_view one, std::string_view several) {
+    std::string text = std::to_string(count) + " ";
+    if (count == 1)
+        return text.append(one);
+    return several.empty() ? text.append(one).append("s") : text.append(several);
+}
+
+std::string withArticle(std::string_view noun) {
+    const bool vowel = !noun.empty() && std::string_view("aeiouAEIOU").find(noun.front()) != std::string_view::npos;
+    return std::string(vowel ? "an " : "a ").append(noun);
+}
+
 std::string trimmedNumber(double value, int decimals) {
     char buffer[64];
     std::snprintf(buffer, sizeof buffer, "%.*f", decimals, value);
@@ -148,6 +160,11 @@ std::string trimmedNumber(double value, int decimals) {
             text.pop_back();
     }
     return text == "-0" ? "0" : text;
+}
+
+std::string withMinus(double value, int decimals) {
+    const std::string text = trimmedNumber(std::abs(value), decimals);
+    return value < 0 && text != "0" ? "−" + text : text;
 }
 
 } // namespace lampo

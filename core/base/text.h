@@ -27,6 +27,12 @@ std::string asFileName(std::string_view text);
 /// Sixteen hexadecimal digits, and the number again; nothing for other text.
 std::string hexadecimal(std::uint64_t number);
 std::optional<std::uint64_t> numberOfHexadecimal(std::string_view text);
+/// "1 hit", "3 hits". `several`: the plural, where it is not the singular and an s.
+std::string counted(std::int64_t count, std::string_view one, std::string_view several = {});
+/// "a feel", "an edit", by the first letter: for nouns whose first sound is what it is written with.
+std::string withArticle(std::string_view noun);
+/// "−1.5", with a real minus sign; never "−0".
+std::string withMinus(double value, int decimals = 1);
 /// At most `decimals` digits after the point, no trailing zeros: 80, 12.5.
 std::string trimmedNumber(double value, int decimals = 3);
 

@@ -1,6 +1,7 @@
 #include "base/whole_file.h"
 
 #include "base/provisional_file.h"
+#include "base/text.h"
 
 #include <fstream>
 #include <sstream>
@@ -20,8 +21,7 @@ Expected<std::string> readWhole(const std::filesystem::path& file, std::uintmax_
         return fail(ErrorKind::notFound, "There is no " + std::string(what) + " " + quotedName(file) +
                                              " (looked for \"" + file.string() + "\")");
     if (std::filesystem::file_size(file, code) > largest)
-        return fail(ErrorKind::damagedProject,
-                    quotedName(file) + " is too large to be a Lampo " + std::string(what));
+        return fail(ErrorKind::tooLarge, quotedName(file) + " is too large to be " + withArticle(what));
     std::ifstream in(file, std::ios::binary);
     std::ostringstream text;
     text << in.rdbuf();

@@ -13,8 +13,8 @@ namespace lampo {
 /// whole new one, also after a crash. Errors: unwritable, diskFull.
 Expected<void> writeAtomically(const std::filesystem::path& file, std::string_view text);
 
-/// All of a file of at most `largest` bytes. `what` it should be ("project") is for the sentence.
-/// Errors: notFound, unreadable, damagedProject (too large to be one).
+/// All of a file of at most `largest` bytes. `what` it should be, without an article ("project"), is for the
+/// sentence. Errors: notFound, unreadable, tooLarge.
 Expected<std::string> readWhole(const std::filesystem::path& file, std::uintmax_t largest, std::string_view what);
 
 } // namespace lampo

@@ -8,7 +8,7 @@
 namespace lampo {
 namespace {
 
-constexpr std::size_t mostStrokes = 1500;
+constexpr std::size_t maxStrokes = 1500;
 constexpr std::size_t fewest = 8;
 constexpr double leastShare = 1.0 / 3;
 constexpr Milliseconds performancesDiffer{80};
@@ -19,10 +19,10 @@ std::array<std::vector<std::int64_t>, voices> loudest(std::span<const Hit> hits)
     for (const Hit& hit : hits)
         if (!hit.bare)
             sorted.push_back(&hit);
-    if (sorted.size() > mostStrokes) {
-        std::nth_element(sorted.begin(), sorted.begin() + mostStrokes, sorted.end(),
+    if (sorted.size() > maxStrokes) {
+        std::nth_element(sorted.begin(), sorted.begin() + maxStrokes, sorted.end(),
                          [](const Hit* a, const Hit* b) { return a->level > b->level; });
-        sorted.resize(mostStrokes);
+        sorted.resize(maxStrokes);
     }
     std::array<std::vector<std::int64_t>, voices> places;
     for (const Hit* hit : sorted)

@@ -50,7 +50,7 @@ private:
 
     void begin(ChosenPiece first) {
         first.in = {ResultFrame{0}, ResultFrame{0}};
-        first.shiftIn = first.shiftOut = first.piece.shift;
+        first.shiftIn = first.shiftOut = asResult(first.piece.shift);
         if (!first.silent()) {
             // Of a take that begins before the song, what lies before the song does not sound.
             const auto& landings = first.laid->landings;
@@ -74,11 +74,11 @@ private:
     }
 
     /// The shift of a piece's material around one of its hits; without hits, that of what is nearest.
-    static FrameCount shiftAt(const ChosenPiece& piece, std::size_t hit) {
+    static SourceToResult shiftAt(const ChosenPiece& piece, std::size_t hit) {
         const auto& laid = *piece.laid;
-        return laid.hits.empty() ? piece.piece.shift : laid.shiftOf(std::min(hit, laid.hits.size() - 1));
+        return laid.hits.empty() ? asResult(piece.piece.shift) : laid.shiftOf(std::min(hit, laid.hits.size() - 1));
     }
-    FrameCount shiftOutOf(const ChosenPiece& piece, std::size_t end) const {
+    SourceToResult shiftOutOf(const ChosenPiece& piece, std::size_t end) const {
         return end > piece.first ? shiftAt(piece, end - 1) : piece.shiftIn;
     }
 
@@ -87,21 +87,20 @@ private:
         if (out.silent())
             return {longAgo, never};
         const auto& hits = out.laid->hits;
-        const FrameCount shift = shiftOutOf(out, end);
+        const SourceToResult shift = shiftOutOf(out, end);
         const ResultFrame floor = out.in.end;
-        return {end > out.first ? std::max(floor, toResult(hits[end - 1].last + after_, shift)) : floor,
-                end < hits.size() ? toResult(hits[end].first - before_, shift) : never};
+        return {end > out.first ? std::max(floor, hits[end - 1].last + after_ + shift) : floor,
+                end < hits.size() ? hits[end].first - before_ + shift : never};
     }
     /// Where the piece that comes in is quiet: behind the last attack that does not sound and before its first.
     Range<ResultFrame> quietIn(const ChosenPiece& in, std::size_t first) const {
         if (in.silent())
             return {longAgo, never};
         const auto& hits = in.laid->hits;
-        const FrameCount shift = shiftAt(in, first);
-        return {first > 0 ? toResult(hits[first - 1].last + after_, shift) : longAgo,
-                first < hits.size() ? toResult(hits[first].first - before_, shift) : never};
+        const SourceToResult shift = shiftAt(in, first);
+        return {first > 0 ? hits[first - 1].last + after_ + shift : longAgo,
+                first < hits.size() ? hits[first].first - before_ + shift : never};
     }
-    static ResultFrame toResult(SourceFrame at, FrameCount shift) { return ResultFrame{at.frame} + shift; }
 
     /// The seam's place, or none where the two sides are not quiet at once.
     std::optional<Range<ResultFrame>> seamFor(const ChosenPiece& in, const Sides& sides, SongFrame place) {
@@ -114,7 +113,7 @@ private:
         const FrameCount length = std::min(fade, quiet.length());
         ResultFrame end = asResult(place) + FrameCount{in.silent() ? 0 : length.frames / 2};
         if (!in.silent() && sides.inFirst < in.laid->hits.size())
-            end = std::min(end, toResult(in.laid->hits[sides.inFirst].first - leadIn_, shiftAt(in, sides.inFirst)));
+            end = std::min(end, in.laid->hits[sides.inFirst].first - leadIn_ + shiftAt(in, sides.inFirst));
         end = std::clamp(end, quiet.begin + length, quiet.end);
         if (end - length < ResultFrame{0})
             return std::nullopt;
@@ -153,7 +152,7 @@ private:
         in.in = *seam;
         in.meant = place;
         in.first = sides.inFirst;
-        in.shiftIn = in.silent() ? FrameCount{} : shiftAt(in, in.first);
+        in.shiftIn = in.silent() ? SourceToResult{} : shiftAt(in, in.first);
         choice_.pieces.push_back(std::move(in));
         return true;
     }
@@ -189,7 +188,7 @@ private:
 
 bool endsWithItsTake(const Session& session, const ChosenPiece& piece) {
     return !piece.silent() &&
-           SongFrame{0} + session.takes[*piece.piece.take].length + piece.piece.shift == piece.piece.range.end;
+           SourceFrame{0} + session.takes[*piece.piece.take].length + piece.piece.shift == piece.piece.range.end;
 }
 
 Choice chooseHits(const Session& session, const LaidTakeOf& laidTakeOf) {

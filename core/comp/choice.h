@@ -13,10 +13,10 @@ struct ChosenPiece {
     std::shared_ptr<const LaidTake> laid; ///< null in silence
     std::size_t first = 0;                ///< its hits: [first, end) of the laid take's
     std::size_t end = 0;
-    FrameCount shiftIn;    ///< result = source + shift, at its begin
-    FrameCount shiftOut;   ///< and at its end; they differ when its first and last hit moved differently
-    Range<ResultFrame> in; ///< the seam at its begin; empty at the song's begin
-    SongFrame meant;       ///< hits that mean this place and later ones belong to it
+    SourceToResult shiftIn;  ///< at its begin
+    SourceToResult shiftOut; ///< and at its end; they differ when its first and last hit moved differently
+    Range<ResultFrame> in;   ///< the seam at its begin; empty at the song's begin
+    SongFrame meant;         ///< hits that mean this place and later ones belong to it
 
     bool silent() const { return !laid; }
     std::span<const Hit> hits() const { return std::span(laid->hits).subspan(first, end - first); }

@@ -15,7 +15,7 @@ struct LaidTake {
     std::vector<Hit> hits;         ///< in order of time
     std::vector<Landing> landings; ///< one for each hit
 
-    FrameCount shiftOf(std::size_t hit) const { return where.shift + landings[hit].move(); }
+    SourceToResult shiftOf(std::size_t hit) const { return asResult(where.shift) + landings[hit].move(); }
 };
 
 /// `hits` are all of the take's. Those in `cover` and two bars around it are landed, so that the path to the lines

@@ -28,7 +28,7 @@ json micsJson(const Session& session, const Analyses& analyses, const Outcome& o
             session.mics[mic].guide ? analyses.of(analysisKey(session, session.take(), mic)) : nullptr;
         const TakeStrokes& strokes = *outcome.takes[session.lead()]->strokes;
         const auto hits = std::count_if(outcome.hits.begin(), outcome.hits.end(),
-                                        [&](const Hit& hit) { return (hit.heardBy & onlyMic(mic)) != 0; });
+                                        [&](const Hit& hit) { return (hit.detectedBy & onlyMic(mic)) != 0; });
         list.push_back({{"file", file.file.filename().string()},
                         {"role", name(session.mics[mic].role)},
                         {"guide", session.mics[mic].guide},
@@ -41,7 +41,7 @@ json micsJson(const Session& session, const Analyses& analyses, const Outcome& o
 
 json micNames(const Session& session, MicSet mics) {
     json list = json::array();
-    for (std::size_t mic = 0; mic < std::min(session.mics.size(), mostMics); ++mic)
+    for (std::size_t mic = 0; mic < std::min(session.mics.size(), limits::mics); ++mic)
         if (mics & onlyMic(mic))
             list.push_back(session.mics[mic].stem);
     return list;
@@ -49,7 +49,7 @@ json micNames(const Session& session, MicSet mics) {
 
 /// Where the hit is meant to be; for one without a line, where it lands.
 BarBeat meantPlace(const MusicalMap& map, const Landing& landing) {
-    return landing.line ? landing.line->place : map.barBeat(SongFrame{landing.at.frame});
+    return landing.line ? landing.line->place : map.barBeat(asSong(landing.at));
 }
 
 json hitsJson(const Session& session, const Outcome& outcome) {
@@ -64,7 +64,7 @@ json hitsJson(const Session& session, const Outcome& outcome) {
                         {"source", hit.anchor.frame},
                         {"landing", landing.at.frame},
                         {"voice", name(hit.voice)},
-                        {"mics", micNames(session, hit.heardBy)},
+                        {"mics", micNames(session, hit.detectedBy)},
                         {"level_db", rounded(hit.level.value, 0.01)},
                         {"bar", place.bar},
                         {"beat", rounded(place.beat, 1e-6)},

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "chain/outcome.h"
+#include "pipeline/outcome.h"
 
 #include <string>
 

@@ -107,11 +107,20 @@ Cluster Cluster::of(std::vector<Attack> attacks, Anchor anchor) {
             return std::pair(a.mic, a.at) < std::pair(b.mic, b.at);
         });
     Hit& hit = cluster.hit;
-    hit = {leader->at,    leader->grace,  leader->at,    leader->mic, 0,
-           leader->voice, leader->level,  leader->added, false,       {},
-           leader->clear, leader->ownDate};
+    hit = {leader->at,
+           leader->grace,
+           leader->at,
+           leader->mic,
+           0,
+           leader->voice,
+           leader->level,
+           leader->added,
+           false,
+           {},
+           leader->aboveThreshold,
+           leader->ownDate};
     for (const Attack& attack : cluster.attacks) {
-        hit.heardBy |= onlyMic(attack.mic);
+        hit.detectedBy |= onlyMic(attack.mic);
         hit.first = std::min(hit.first, attack.grace);
         hit.last = std::max(hit.last, attack.at);
     }
@@ -138,7 +147,7 @@ bool Cluster::anchorAt(std::size_t mic) {
     hit.mic = mic;
     hit.voice = attack->voice;
     hit.level = attack->level;
-    hit.clear = attack->clear;
+    hit.aboveThreshold = attack->aboveThreshold;
     hit.ownDate = attack->ownDate;
     return true;
 }

@@ -14,7 +14,7 @@ struct Attack {
     SourceFrame grace;       ///< start of a soft stroke just before it that belongs to it; otherwise `at`
     std::size_t mic = noMic; ///< index in the session
     Decibels level;
-    Decibels clear;            ///< above the threshold
+    Decibels aboveThreshold;   ///< above the threshold
     std::size_t candidate = 0; ///< among its mic's; meaningless for an added one without
     Voice voice = Voice::other;
     bool added = false;

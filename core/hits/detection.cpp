@@ -4,7 +4,7 @@
 
 namespace lampo {
 
-BandWeights usualEmphasis(Role role) {
+BandWeights defaultEmphasis(Role role) {
     switch (role) {
     case Role::kick:
         return {1.0, 0.5, 0.7, 0.5};
@@ -21,7 +21,7 @@ BandWeights usualEmphasis(Role role) {
 }
 
 BandWeights emphasisOf(const Mic& mic) {
-    return mic.emphasis.value_or(usualEmphasis(mic.role));
+    return mic.emphasis.value_or(defaultEmphasis(mic.role));
 }
 
 OnsetSettings onsetSettings(const BandWeights& emphasis) {

@@ -6,7 +6,7 @@
 namespace lampo {
 
 /// What to listen for in a mic of this role: the bands in which its drum tells itself apart from its neighbours.
-BandWeights usualEmphasis(Role role);
+BandWeights defaultEmphasis(Role role);
 /// The mic's own emphasis, or that of its role.
 BandWeights emphasisOf(const Mic& mic);
 OnsetSettings onsetSettings(const BandWeights& emphasis);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/limits.h"
 #include "base/position.h"
 #include "base/units.h"
 #include "session/role.h"
@@ -9,30 +10,29 @@
 
 namespace lampo {
 
-/// A set of mics by their index in the session; at most 64.
+/// A set of mics by their index in the session; at most limits::mics.
 using MicSet = std::uint64_t;
-inline constexpr std::size_t mostMics = 64;
 /// In place of a mic's index: a hit that no guide heard.
-inline constexpr std::size_t noMic = mostMics;
+inline constexpr std::size_t noMic = limits::mics;
 
 constexpr MicSet onlyMic(std::size_t mic) {
-    return mic < mostMics ? MicSet{1} << mic : 0;
+    return mic < limits::mics ? MicSet{1} << mic : 0;
 }
 
 /// A shared hit: one moment at which all mics are cut. first <= anchor <= last.
 struct Hit {
-    SourceFrame anchor;  ///< the attack of the highest-ranked guide that heard it: what lands on the grid
-    SourceFrame first;   ///< the earliest attack of the cluster: the cut lies before it
-    SourceFrame last;    ///< the latest
-    std::size_t mic = 0; ///< the guide that gave the anchor, or noMic
-    MicSet heardBy = 0;  ///< all guides with an attack in the cluster
+    SourceFrame anchor;    ///< the attack of the highest-ranked guide that heard it: what lands on the grid
+    SourceFrame first;     ///< the earliest attack of the cluster: the cut lies before it
+    SourceFrame last;      ///< the latest
+    std::size_t mic = 0;   ///< the guide that gave the anchor, or noMic
+    MicSet detectedBy = 0; ///< all guides with an attack in the cluster
     Voice voice = Voice::other;
-    Decibels level;       ///< of the anchor, relative to its mic's typical strong hit
-    bool added = false;   ///< by the user
-    bool bare = false;    ///< no attack: a cut that moves with its neighbours
-    FrameCount marked{};  ///< how far corrections moved the anchor from where it was found
-    Decibels clear{};     ///< how far above its threshold the anchor's candidate lies
-    bool ownDate = false; ///< the anchor's stroke is unlike its drum's others, and is dated by itself
+    Decibels level;            ///< of the anchor, relative to its mic's typical strong hit
+    bool added = false;        ///< by the user
+    bool bare = false;         ///< no attack: a cut that moves with its neighbours
+    FrameCount marked{};       ///< how far corrections moved the anchor from where it was found
+    Decibels aboveThreshold{}; ///< how far above its threshold the anchor's candidate lies
+    bool ownDate = false;      ///< the anchor's stroke is unlike its drum's others, and is dated by itself
 
     bool operator==(const Hit&) const = default;
     /// Its date is only its own, and nobody has looked at it: it was neither moved nor taken in by hand.

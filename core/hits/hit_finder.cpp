@@ -16,7 +16,7 @@ constexpr Decibels flamStep{4};
 constexpr Milliseconds sameAttack{2};
 
 /// How a guide is listened to at one place.
-struct Listening {
+struct Detection {
     Decibels threshold;
     FrameCount gap;
     bool judgesBleed = true;
@@ -25,14 +25,14 @@ struct Listening {
 /// Where in the song a take's own material belongs, and which section rules there.
 class OwnPlaces {
 public:
-    OwnPlaces(const Session& session, const MusicalMap& map, FrameCount start)
-        : form_(session.form), start_(start) {
+    OwnPlaces(const Session& session, const MusicalMap& map, SourceToSong shift)
+        : form_(session.form), shift_(shift) {
         for (const Section& section : session.sections)
             if (!section.beats) // those set timing only
                 ranges_.push_back({rangeOf(section, map), &section});
     }
     /// None where its bars were deleted.
-    std::optional<SongFrame> songAt(SourceFrame place) const { return songPlace(form_, asPlayed(place, start_)); }
+    std::optional<SongFrame> songAt(SourceFrame place) const { return songPlace(form_, place + shift_); }
     const Section* sectionAt(SourceFrame place) const {
         if (ranges_.empty())
             return nullptr;
@@ -44,7 +44,7 @@ public:
 
 private:
     const Form& form_;
-    FrameCount start_;
+    SourceToSong shift_;
     std::vector<std::pair<Range<SongFrame>, const Section*>> ranges_;
 };
 
@@ -66,7 +66,7 @@ class Finder {
 public:
     Finder(const Session& session, const Take& take, const TakeStrokes& strokes)
         : session_(session), take_(take), strokes_(strokes), map_(session.map, session.rate),
-          places_(session, map_, take.start), guides_(guidesOf(session, strokes)) {
+          places_(session, map_, take.shift()), guides_(guidesOf(session, strokes)) {
         found_.judged.resize(session.mics.size());
     }
 
@@ -92,16 +92,16 @@ public:
     }
 
 private:
-    Listening listeningAt(const Mic& mic, SourceFrame place) const {
-        Listening listening{mic.threshold, toFrames(mic.shortestGap, session_.rate), mic.judgesBleed};
+    Detection detectionAt(const Mic& mic, SourceFrame place) const {
+        Detection detection{mic.threshold, toFrames(mic.shortestGap, session_.rate), mic.judgesBleed};
         const Section* section = places_.sectionAt(place);
-        if (const SectionListening* own = section ? section->listeningOf(mic.stem) : nullptr) {
-            listening.threshold = own->threshold.value_or(listening.threshold);
+        if (const SectionDetection* own = section ? section->detectionOf(mic.stem) : nullptr) {
+            detection.threshold = own->threshold.value_or(detection.threshold);
             if (own->shortestGap)
-                listening.gap = toFrames(*own->shortestGap, session_.rate);
-            listening.judgesBleed = own->judgesBleed.value_or(listening.judgesBleed);
+                detection.gap = toFrames(*own->shortestGap, session_.rate);
+            detection.judgesBleed = own->judgesBleed.value_or(detection.judgesBleed);
         }
-        return listening;
+        return detection;
     }
 
     void judge(const Guide& guide) {
@@ -110,14 +110,14 @@ private:
         judged.resize(guide.candidates.size());
         for (std::size_t c = 0; c < judged.size(); ++c) {
             const Candidate& candidate = guide.candidates[c];
-            const Listening listening = listeningAt(mic, candidate.at);
+            const Detection detection = detectionAt(mic, candidate.at);
             const StrokeVerdict& stroke = strokes_.verdicts[guide.mic][c];
-            judged[c].above = {candidate.level.value - listening.threshold.value};
+            judged[c].above = {candidate.level.value - detection.threshold.value};
             judged[c].bleedFrom = stroke.explainedBy;
             judged[c].aboveBleed = stroke.aboveBleed;
-            if (candidate.level < listening.threshold)
+            if (candidate.level < detection.threshold)
                 judged[c].verdict = Verdict::below;
-            else if (listening.judgesBleed && stroke.kind != StrokeVerdict::Kind::stroke)
+            else if (detection.judgesBleed && stroke.kind != StrokeVerdict::Kind::stroke)
                 judged[c].verdict = stroke.kind == StrokeVerdict::Kind::bleed ? Verdict::bleed : Verdict::unlike;
         }
     }
@@ -142,7 +142,7 @@ private:
             if (judged[c].verdict != Verdict::hit)
                 continue;
             const Candidate& now = guide.candidates[c];
-            const FrameCount gap = listeningAt(session_.mics[guide.mic], now.at).gap;
+            const FrameCount gap = detectionAt(session_.mics[guide.mic], now.at).gap;
             if (kept == judged.size() || now.at - guide.candidates[kept].at >= gap) {
                 attacks_.push_back(attackOf(guide, c));
                 kept = c;
@@ -176,7 +176,7 @@ private:
 
     /// An added hit is an attack like the others, whatever the settings say about it.
     void takeIn(const Correction& correction) {
-        const std::size_t mic = std::min(session_.micNamed(correction.mic), mostMics);
+        const std::size_t mic = std::min(session_.micNamed(correction.mic), limits::mics);
         Attack attack{correction.at, correction.at, noMic, {0}, {0}, 0, correction.voice, true};
         if (mic < session_.mics.size()) {
             attack.mic = mic;
@@ -188,7 +188,7 @@ private:
                     return;
                 }
                 attack.level = candidatesOf(mic)[*c].level;
-                attack.clear = judged.above;
+                attack.aboveThreshold = judged.above;
                 attack.candidate = *c;
             }
         }
@@ -196,7 +196,7 @@ private:
     }
 
     bool matters(const Hit& hit) const {
-        const SongFrame played = places_.songAt(hit.anchor).value_or(asPlayed(hit.anchor, take_.start));
+        const SongFrame played = places_.songAt(hit.anchor).value_or(hit.anchor + take_.shift());
         const BarBeat place = map_.barBeat(played);
         const Finest* finest = session_.finestOf(place.bar);
         if (!finest)

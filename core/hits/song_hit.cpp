@@ -12,7 +12,7 @@ Correction correctionOf(const Session& session, const SongHit& hit, Correction::
 
 Correction landedAt(const Session& session, const SongHit& hit, ResultFrame at) {
     Correction correction = correctionOf(session, hit, Correction::Kind::place);
-    correction.moved = at - asResult(asPlayed(hit.found(), hit.shift));
+    correction.moved = at - asResult(hit.found() + hit.shift);
     return correction;
 }
 

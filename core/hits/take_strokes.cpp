@@ -25,7 +25,7 @@ Decibels bodyOf(Role role) {
 std::vector<Witness> witnessesOf(const Session& session,
                                  std::span<const std::shared_ptr<const MicAnalysis>> analyses) {
     std::vector<Witness> witnesses;
-    for (std::size_t mic = 0; mic < std::min({session.mics.size(), analyses.size(), mostMics}); ++mic)
+    for (std::size_t mic = 0; mic < std::min({session.mics.size(), analyses.size(), limits::mics}); ++mic)
         if (analyses[mic] && isWitness(session, mic))
             witnesses.push_back(
                 {mic, analyses[mic].get(), onsetSettings(emphasisOf(session.mics[mic])).weights,

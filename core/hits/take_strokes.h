@@ -20,7 +20,7 @@ struct Stroke {
     bool operator==(const Stroke&) const = default;
 };
 
-/// Who struck what and when in one take. Depends on nothing that is set while listening (thresholds, gaps, guides
+/// Who struck what and when in one take. Depends on nothing that is set in Hits (thresholds, gaps, guides
 /// among the close mics, corrections), so it is kept while those change. Vectors have an entry per mic of the
 /// session.
 struct TakeStrokes {
@@ -53,11 +53,11 @@ struct StrokesKey {
 };
 StrokesKey strokesKeyOf(const Session& session, std::vector<std::shared_ptr<const MicAnalysis>> analyses);
 
-/// Whether a mic tells who struck, once it was listened to.
+/// Whether a mic tells who struck, once it was analysed.
 bool isWitness(const Session& session, std::size_t mic);
 
 /// Witnesses are all close mics (of a drum's several the guide, or the first), every guide, and the overheads.
-/// `analyses` has an entry per mic of the session, null where it was not listened to. Pure.
+/// `analyses` has an entry per mic of the session, null where it was not analysed. Pure.
 TakeStrokes findStrokes(const Session& session, std::span<const std::shared_ptr<const MicAnalysis>> analyses);
 
 } // namespace lampo

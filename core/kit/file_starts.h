@@ -21,7 +21,7 @@ struct FalseStart {
 };
 
 /// Compares when strong strokes arrive in the mics of a take: every mic hears every drum, and most of them agree.
-/// Offsets of up to ten seconds are found. `analyses` has an entry per mic, null where it was not listened to.
+/// Offsets of up to ten seconds are found. `analyses` has an entry per mic, null where it was not analysed.
 /// Pure.
 std::vector<FalseStart> falseStarts(const Session& session, std::span<const MicAnalysis* const> analyses);
 

@@ -11,13 +11,13 @@ namespace {
 constexpr Milliseconds around{4};
 constexpr Milliseconds farthestLag{1.5};
 constexpr Decibels strong{-8};
-constexpr std::size_t mostStrokes = 40;
+constexpr std::size_t maxStrokes = 40;
 
 /// The correlation of largest size among all lags, with its sign.
-double strongestCorrelation(std::span<const float> a, std::span<const float> b, std::int64_t mostLag) {
+double strongestCorrelation(std::span<const float> a, std::span<const float> b, std::int64_t maxLag) {
     const auto length = static_cast<std::int64_t>(a.size());
     double strongest = 0;
-    for (std::int64_t lag = -mostLag; lag <= mostLag; ++lag) {
+    for (std::int64_t lag = -maxLag; lag <= maxLag; ++lag) {
         double product = 0, powerA = 0, powerB = 0;
         for (std::int64_t i = std::max<std::int64_t>(0, -lag); i < std::min(length, length - lag); ++i) {
             const double x = a[static_cast<std::size_t>(i)], y = b[static_cast<std::size_t>(i + lag)];
@@ -38,7 +38,7 @@ Expected<double> likeness(AudioReader& a, AudioReader& b, const MicAnalysis& str
     double sum = 0;
     std::size_t count = 0;
     for (const Candidate& stroke : strokes.candidates) {
-        if (stroke.level < strong || count == mostStrokes)
+        if (stroke.level < strong || count == maxStrokes)
             continue;
         if (auto read = a.read(stroke.at - half, left); !read)
             return tl::unexpected(read.error());

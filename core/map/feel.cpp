@@ -22,7 +22,7 @@ bool isFeel(const Feel& feel) {
     };
     const auto& points = feel.points;
     return !feel.name.empty() && 0.125 <= feel.bar && feel.bar <= longestFeelBar && !points.empty() &&
-           points.size() <= mostFeelPoints && std::all_of(points.begin(), points.end(), fine) &&
+           points.size() <= maxFeelPoints && std::all_of(points.begin(), points.end(), fine) &&
            std::adjacent_find(points.begin(), points.end(),
                               [](const FeelPoint& a, const FeelPoint& b) {
                                   return a.quarters >= b.quarters || playedAt(a) >= playedAt(b);

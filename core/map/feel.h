@@ -25,7 +25,7 @@ struct Feel {
     bool operator==(const Feel&) const = default;
 };
 inline constexpr double longestFeelBar = 128;
-inline constexpr std::size_t mostFeelPoints = 1000;
+inline constexpr std::size_t maxFeelPoints = 1000;
 
 /// Whether all is in range and the points are played in their order.
 bool isFeel(const Feel& feel);
@@ -46,8 +46,8 @@ double latenessAt(const Feel& feel, double quarters);
 
 /// Which feel bends the grid, and how much of it.
 struct FeelUse {
-    std::string name{};                       ///< empty: none, lines lie where map and swing put them
-    double amount = limits::feelAmount.usual; ///< per cent
+    std::string name{};                              ///< empty: none, lines lie where map and swing put them
+    double amount = limits::feelAmount.defaultValue; ///< per cent
     bool operator==(const FeelUse&) const = default;
     bool straight() const { return name.empty(); }
 };
@@ -55,8 +55,8 @@ struct FeelUse {
 /// Lines give way to the attacks of a companion that lie near them.
 struct CompanionLines {
     std::string name; ///< of the companion
-    Milliseconds near{limits::companionNear.usual};
-    Decibels threshold{limits::threshold.usual}; ///< relative to its typical strong attack
+    Milliseconds near{limits::companionNear.defaultValue};
+    Decibels threshold{limits::threshold.defaultValue}; ///< relative to its typical strong attack
     bool operator==(const CompanionLines&) const = default;
 };
 

@@ -6,7 +6,7 @@
 namespace lampo {
 namespace {
 
-constexpr std::size_t mostEvents = 2000000;
+constexpr std::size_t maxEvents = 2000000;
 
 /// Reads forward and never beyond the end: after the first read that would, everything is nothing.
 class Bytes {
@@ -73,7 +73,7 @@ std::optional<std::vector<MidiEvent>> trackFrom(std::string_view bytes, std::siz
         tick += in.quantity();
         MidiEvent event{tick};
         event.status = in.peek() & 0x80 ? in.one() : running;
-        if (event.status < 0x80 || ++events > mostEvents)
+        if (event.status < 0x80 || ++events > maxEvents)
             return std::nullopt;
         if (event.status == 0xFF) {
             event.type = in.one();

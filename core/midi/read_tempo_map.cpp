@@ -13,8 +13,8 @@
 namespace lampo {
 namespace {
 
-constexpr double usualTempo = 500000; ///< microseconds a quarter, where a file says nothing
-constexpr int mostBars = 100000;
+constexpr double defaultTempo = 500000; ///< microseconds a quarter, where a file says nothing
+constexpr int maxBars = 100000;
 
 std::int64_t wholeOf(const std::string& data) {
     std::int64_t value = 0;
@@ -40,7 +40,7 @@ std::optional<int> barNamed(std::string_view text) {
         return std::nullopt;
     const auto [end, error] = std::from_chars(text.data() + word.size(), text.data() + text.size(), number);
     const bool whole = error == std::errc{} && end == text.data() + text.size();
-    return whole && 1 <= number && number <= mostBars ? std::optional(number) : std::nullopt;
+    return whole && 1 <= number && number <= maxBars ? std::optional(number) : std::nullopt;
 }
 
 Expected<Said> collect(const MidiFile& file, const std::string& named) {
@@ -80,7 +80,7 @@ public:
         double tick = 0;
         Meter meter = inForce(said_.meters, 0, Meter{4, 4});
         for (int bar = 1; bar == 1 || tick <= lastSaid(); ++bar) {
-            if (bar > mostBars)
+            if (bar > maxBars)
                 return fail(ErrorKind::badValue, named_ + " has too many bars");
             meter = inForce(said_.meters, std::llround(tick), meter);
             double length = meter.barInWholes() * perWhole_;
@@ -126,7 +126,7 @@ private:
     /// The tempo of the bar's begin, and those that follow inside it.
     Expected<void> addTempos(int bar, Meter meter, double tick, double length) {
         const std::int64_t begin = std::llround(tick);
-        if (auto added = addTempo(bar, 1, inForce(said_.tempos, begin, usualTempo)); !added)
+        if (auto added = addTempo(bar, 1, inForce(said_.tempos, begin, defaultTempo)); !added)
             return added;
         for (auto change = said_.tempos.upper_bound(begin);
              change != said_.tempos.end() && static_cast<double>(change->first) < tick + length - 0.5; ++change) {
@@ -159,7 +159,7 @@ public:
 
     /// Of ascending ticks.
     int nearest(std::int64_t tick) {
-        while (static_cast<double>(tick) > begin_ + length() / 2 && bar_ < mostBars) {
+        while (static_cast<double>(tick) > begin_ + length() / 2 && bar_ < maxBars) {
             begin_ += length();
             ++bar_;
         }

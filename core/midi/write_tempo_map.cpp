@@ -11,7 +11,8 @@ namespace lampo {
 namespace {
 
 constexpr std::int64_t largestTempo = 0xFFFFFF;
-constexpr double mostOff = 10; ///< microseconds, half a frame at 48 kHz: before a tempo corrects what rounding left
+constexpr double maxDeviation =
+    10; ///< microseconds, half a frame at 48 kHz: before a tempo corrects what rounding left
 
 /// Writes tempos so that the time up to each of them is right to some microseconds.
 class Writer {
@@ -51,7 +52,7 @@ private:
     void sayTempo(std::int64_t ticks, double micros) {
         const double quarters = static_cast<double>(ticks) / file_.ticksPerQuarter;
         const double exact = (micros - written_) / quarters;
-        const bool stays = std::abs(exact - static_cast<double>(said_)) * quarters < mostOff;
+        const bool stays = std::abs(exact - static_cast<double>(said_)) * quarters < maxDeviation;
         const auto tempo = stays ? said_ : std::clamp<std::int64_t>(std::llround(exact), 1, largestTempo);
         written_ += static_cast<double>(tempo) * quarters;
         if (tempo != said_) {

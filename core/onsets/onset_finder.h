@@ -7,7 +7,7 @@
 
 namespace lampo {
 
-/// What the finder listens for.
+/// What the finder looks for.
 struct OnsetSettings {
     BandEnergies weights{1, 1, 1, 1}; ///< per band, amplitudes; all above 0
     Milliseconds least{12};           ///< candidates nearer than this are one whatever the settings

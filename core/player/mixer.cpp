@@ -107,13 +107,13 @@ void Mixer::addCompanions(ResultFrame at, std::span<float> interleaved) {
 
 void Mixer::addCompanion(std::size_t companion, const FormPart& part, Range<SongFrame> within, ResultFrame at,
                          std::span<float> interleaved) {
-    const SongFrame begin{at.frame};
+    const SongFrame begin = asSong(at);
     const FrameCount frames{static_cast<std::int64_t>(interleaved.size() / 2)};
     const auto sounds = within.intersected({begin, begin + frames});
     if (sounds.empty())
         return;
     const auto count = static_cast<std::size_t>(sounds.length().frames);
-    const auto sound = companions_[companion]->frames(SourceFrame{sounds.begin.frame} - *part.moved, count);
+    const auto sound = companions_[companion]->frames(sounds.begin - SourceToSong{*part.moved}, count);
     if (!sound) {
         trouble_ = sound.error().sentence;
         companions_[companion] = nullptr;

@@ -1,6 +1,7 @@
 #include "player/player.h"
 
 #include <algorithm>
+#include <limits>
 #include <utility>
 
 namespace lampo {
@@ -35,6 +36,7 @@ Player::~Player() {
 void Player::order() {
     const std::scoped_lock lock(guard_);
     order_ = Order{programme_, run_, from_, loop_};
+    mixedTo_ = 0;
     wake_.notify_all();
 }
 
@@ -67,7 +69,13 @@ void Player::stop() {
 }
 
 ResultFrame Player::position() const {
-    return output_.heardRun() == run_ ? output_.at() : from_;
+    return output_.playedRun() == run_ ? output_.at() : from_;
+}
+
+bool Player::isMixedAhead(FrameCount frames) const {
+    const std::scoped_lock lock(guard_);
+    const std::int64_t heard = output_.playedRun() == run_ ? output_.tick() : 0;
+    return !playing() || mixedTo_ >= heard + frames.frames / static_cast<std::int64_t>(blockFrames) + 1;
 }
 
 std::string Player::trouble() const {
@@ -107,7 +115,7 @@ void Player::obey(const Order& order) {
         nextTick_ = originTick_ = 0;
         originAt_ = order.from;
     } else {
-        nextTick_ = output_.heardRun() == order.run ? output_.tick() + changeOverBlocks : originTick_;
+        nextTick_ = output_.playedRun() == order.run ? output_.tick() + changeOverBlocks : originTick_;
         if (order.loop != obeyed_.loop) {
             originAt_ = placeOf(nextTick_);
             originTick_ = nextTick_;
@@ -139,6 +147,9 @@ void Player::supply() {
             return;
     }
     handOver();
+    const std::scoped_lock lock(guard_);
+    if (!order_)
+        mixedTo_ = unsent_ ? 0 : ended_ ? std::numeric_limits<std::int64_t>::max() : nextTick_;
 }
 
 /// To the callback, once there is enough in it; again on the next round when too many are on their way.
@@ -149,7 +160,7 @@ void Player::handOver() {
 
 /// What the ear has passed need not be mixed any more.
 void Player::catchUp() {
-    if (output_.heardRun() == obeyed_.run && nextTick_ < output_.tick())
+    if (output_.playedRun() == obeyed_.run && nextTick_ < output_.tick())
         nextTick_ = output_.tick() + changeOverBlocks;
 }
 

@@ -37,7 +37,9 @@ public:
     /// What is heard now, or where it stopped, or where it will begin.
     ResultFrame position() const;
     /// Whether the place that was asked for last is not heard yet.
-    bool waiting() const { return playing() && output_.heardRun() != run_; }
+    bool waiting() const { return playing() && output_.playedRun() != run_; }
+    /// Whether `frames` beyond what is heard are mixed of what was ordered last, or all to its end.
+    bool isMixedAhead(FrameCount frames) const;
     /// Blocks of blockFrames frames that were not there in time, since the program began; each was heard as
     /// silence.
     std::int64_t dropouts() const { return output_.dropouts() + watchdog_.underruns(); }
@@ -75,6 +77,7 @@ private:
     mutable std::mutex guard_; ///< owner and feeder
     std::condition_variable wake_;
     std::optional<Order> order_;
+    std::int64_t mixedTo_ = 0; ///< tick behind the last block of the latest order that was handed over
     std::string trouble_;
 
     // Feeder's own.

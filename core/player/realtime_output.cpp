@@ -23,7 +23,7 @@ bool RealtimeOutput::playing() const {
 // ---- feeder
 
 bool RealtimeOutput::push(std::unique_ptr<Stream>& stream) {
-    if (handed_ == mostStreams || !incoming_.push(stream.get()))
+    if (handed_ == maxStreams || !incoming_.push(stream.get()))
         return false;
     ++handed_;
     (void)stream.release();

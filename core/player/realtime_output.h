@@ -27,7 +27,7 @@ public:
     /// Whether a run is wanted and has not come to its end.
     bool playing() const;
     /// The run that was heard last; 0 before the first. What is asked after it belongs to this run or a later one.
-    std::int64_t heardRun() const { return heardRun_.load(); }
+    std::int64_t playedRun() const { return heardRun_.load(); }
     /// Where in the song the block heard now, or last, comes from.
     ResultFrame at() const { return {at_.load()}; }
     /// Of the block that the callback asks for next, in the run that is heard.
@@ -51,7 +51,7 @@ private:
     void giveBack(Stream*& stream);
     void silence(std::span<float> interleaved);
 
-    static constexpr std::size_t mostStreams = 64; ///< handed over and not yet taken back
+    static constexpr std::size_t maxStreams = 64; ///< handed over and not yet taken back
 
     std::atomic<std::int64_t> wanted_{0};
     std::atomic<std::int64_t> ended_{0};
@@ -61,8 +61,8 @@ private:
     std::atomic<std::int64_t> dropouts_{0};
 
     // The way back holds all that can be on their way, so giving back cannot fail.
-    boost::lockfree::spsc_queue<Stream*, boost::lockfree::capacity<mostStreams>> incoming_;
-    boost::lockfree::spsc_queue<Stream*, boost::lockfree::capacity<mostStreams>> returned_;
+    boost::lockfree::spsc_queue<Stream*, boost::lockfree::capacity<maxStreams>> incoming_;
+    boost::lockfree::spsc_queue<Stream*, boost::lockfree::capacity<maxStreams>> returned_;
     std::size_t handed_ = 0; ///< feeder's own
 
     // Callback's own.

@@ -42,18 +42,18 @@ void SimulatedDevice::run(const std::stop_token& stop, const AudioCallback& call
         callback(buffer);
         if (remember_) {
             const std::scoped_lock lock(guard_);
-            heard_.insert(heard_.end(), buffer.begin(), buffer.end());
+            recorded_.insert(recorded_.end(), buffer.begin(), buffer.end());
         }
     }
 }
 
-std::vector<float> SimulatedDevice::heard() const {
+std::vector<float> SimulatedDevice::recorded() const {
     const std::scoped_lock lock(guard_);
-    return heard_;
+    return recorded_;
 }
 
-Expected<void> SimulatedDevice::writeHeard(const std::filesystem::path& file) const {
-    const auto stereo = heard();
+Expected<void> SimulatedDevice::writeRecorded(const std::filesystem::path& file) const {
+    const auto stereo = recorded();
     std::vector<float> mono(stereo.size() / 2);
     for (std::size_t i = 0; i < mono.size(); ++i)
         mono[i] = 0.5F * (stereo[2 * i] + stereo[2 * i + 1]);

@@ -21,9 +21,9 @@ public:
     void stop() override;
 
     /// Interleaved stereo since start(), a copy; any thread.
-    std::vector<float> heard() const;
+    std::vector<float> recorded() const;
     /// Writes the mean of both channels as a 32 bit float WAV. Errors: those of AudioWriter.
-    Expected<void> writeHeard(const std::filesystem::path& file) const;
+    Expected<void> writeRecorded(const std::filesystem::path& file) const;
 
 private:
     void run(const std::stop_token& stop, const AudioCallback& callback);
@@ -32,7 +32,7 @@ private:
     bool remember_;
     SampleRate rate_;
     mutable std::mutex guard_;
-    std::vector<float> heard_;
+    std::vector<float> recorded_;
     std::jthread thread_;
 };
 

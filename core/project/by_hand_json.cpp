@@ -94,10 +94,10 @@ void writeByHand(const Session& session, json& out) {
         out["feels"] = listJson(session.feels, feelJson);
     if (!session.timing.feel.straight())
         out["feel"] = feelUseJson(session.timing.feel);
-    if (session.towards)
-        out["land_on"] = {{"companion", session.towards->name},
-                          {"near_ms", session.towards->near.value},
-                          {"threshold_db", session.towards->threshold.value}};
+    if (session.companionLines)
+        out["land_on"] = {{"companion", session.companionLines->name},
+                          {"near_ms", session.companionLines->near.value},
+                          {"threshold_db", session.companionLines->threshold.value}};
 }
 
 void readByHand(const json& j, Session& session) {
@@ -115,9 +115,9 @@ void readByHand(const json& j, Session& session) {
         throw Damage{"the feel in use is not among its feels"};
     if (j.contains("land_on")) {
         const json& lines = member(j, "land_on");
-        session.towards = CompanionLines{text(lines, "companion"),
-                                         {number(lines, "near_ms", limits::companionNear)},
-                                         {number(lines, "threshold_db", limits::threshold)}};
+        session.companionLines = CompanionLines{text(lines, "companion"),
+                                                {number(lines, "near_ms", limits::companionNear)},
+                                                {number(lines, "threshold_db", limits::threshold)}};
     }
 }
 

@@ -32,12 +32,12 @@ Expected<Feel> feelFromText(std::string_view text, const std::string& named) {
 Expected<Feel> readFeelFile(const std::filesystem::path& file) {
     const std::string named = quotedName(file);
     if (const auto ending = file.extension(); ending == ".mid" || ending == ".midi")
-        return readWhole(file, largestMidiFile, "a MIDI file").and_then([&](const std::string& bytes) {
+        return readWhole(file, largestMidiFile, "MIDI file").and_then([&](const std::string& bytes) {
             return midiFromBytes(bytes, named).and_then([&](const MidiFile& midi) {
                 return feelOfMidi(midi, file.stem().string(), named);
             });
         });
-    return readWhole(file, largestFeelFile, "a feel").and_then([&](const std::string& bytes) {
+    return readWhole(file, largestFeelFile, "feel").and_then([&](const std::string& bytes) {
         return feelFromText(bytes, named);
     });
 }

@@ -27,7 +27,7 @@ using nlohmann::json;
 constexpr std::string_view schema = "lampo-journal-1";
 constexpr std::uintmax_t largestJournal = 1U << 30;
 constexpr std::size_t sumDigits = 16;
-constexpr std::size_t mostUndone = 1000;                      ///< steps that later records may go back over
+constexpr std::size_t maxUndone = 1000;                       ///< steps that later records may go back over
 constexpr std::int64_t largestNumber = std::int64_t{1} << 53; ///< JSON's own
 const fs::path root = "/"; // files are named from there, wherever the project lies
 
@@ -254,7 +254,7 @@ void Journal::remove() {
     ::close(std::exchange(descriptor_, -1));
 }
 
-Expected<JournalContent> readJournal(const fs::path& file, std::size_t mostSteps) {
+Expected<JournalContent> readJournal(const fs::path& file, std::size_t maxSteps) {
     const auto text = readWhole(file, largestJournal, "journal");
     if (!text)
         return tl::unexpected(text.error());
@@ -268,7 +268,7 @@ Expected<JournalContent> readJournal(const fs::path& file, std::size_t mostSteps
         TextHistory history{records.front().at("base").get<std::string>(), {}, 0, timeOf(records.front()), 0};
         for (std::size_t r = 1; r < records.size(); ++r) {
             history.add(records[r]);
-            history.forgetAllBut(r + 1 < records.size() ? std::max(mostSteps, mostUndone) : mostSteps);
+            history.forgetAllBut(r + 1 < records.size() ? std::max(maxSteps, maxUndone) : maxSteps);
         }
         return contentOf(history, jsonfields::text(records.front(), "project"), quotedName(file));
     } catch (const json::exception&) {

@@ -69,7 +69,7 @@ private:
 
 /// As far as it is whole: what a crash tore off at the end is missing. At most the last `mostSteps` steps; the base
 /// is then where these begin. Errors: notFound, unreadable, damagedProject (not a journal).
-Expected<JournalContent> readJournal(const std::filesystem::path& file, std::size_t mostSteps = 200);
+Expected<JournalContent> readJournal(const std::filesystem::path& file, std::size_t maxSteps = 200);
 
 /// Nobody is writing it.
 bool isLeft(const std::filesystem::path& journal);

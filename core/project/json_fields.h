@@ -15,7 +15,7 @@ namespace lampo::jsonfields {
 
 using nlohmann::json;
 
-inline constexpr std::size_t mostItems = 100000;
+inline constexpr std::size_t maxItems = 100000;
 
 /// Thrown and caught inside core/project only: a value that is missing, of the wrong kind or out of its range.
 struct Damage {
@@ -40,7 +40,7 @@ char letter(const json& object, const char* key);
 template <class Reader>
 auto list(const json& object, const char* key, Reader&& reader) {
     const json& value = member(object, key);
-    if (!value.is_array() || value.size() > mostItems)
+    if (!value.is_array() || value.size() > maxItems)
         throw Damage{std::string("\"") + key + "\" is not a list"};
     std::vector<decltype(reader(value))> items;
     items.reserve(value.size());

@@ -1,7 +1,6 @@
 #include "project/kit_layout.h"
 
 #include "base/whole_file.h"
-#include "hits/hit.h"
 #include "project/mic_json.h"
 
 namespace lampo {
@@ -33,7 +32,7 @@ Expected<std::vector<Mic>> loadKitLayout(const std::filesystem::path& file) {
         if (jsonfields::text(json, "schema") != schema)
             throw jsonfields::Damage{"it was written by a newer or another program"};
         auto mics = jsonfields::list(json, "mics", readMic);
-        if (mics.size() > mostMics)
+        if (mics.size() > limits::mics)
             throw jsonfields::Damage{"it has more mics than a kit can have"};
         return mics;
     } catch (const jsonfields::Damage& damage) {

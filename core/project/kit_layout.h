@@ -9,7 +9,7 @@
 namespace lampo {
 
 /// A kit kept for the next song of the same recording: order, drums, guides, groups and how each mic is listened
-/// to, but none of what is listening only (levels, mutes). Mics are told by name. Errors: unwritable, diskFull.
+/// to, but nothing of playback (levels, mutes). Mics are told by name. Errors: unwritable, diskFull.
 Expected<void> saveKitLayout(const Session& session, const std::filesystem::path& file);
 
 /// What saveKitLayout wrote, to be given to ArrangeKit. Errors: notFound, unreadable, damagedProject.

@@ -25,8 +25,8 @@ std::vector<Change> sortedFromBarOne(std::vector<Change> changes, const char* ke
 }
 
 MeterChange readMeterChange(const json& j) {
-    constexpr auto mostBeats = static_cast<std::int64_t>(limits::beats.high);
-    const Meter meter{static_cast<int>(whole(j, "beats", 1, mostBeats)), static_cast<int>(whole(j, "unit", 1, 32))};
+    constexpr auto maxBeats = static_cast<std::int64_t>(limits::beats.high);
+    const Meter meter{static_cast<int>(whole(j, "beats", 1, maxBeats)), static_cast<int>(whole(j, "unit", 1, 32))};
     if ((meter.unit & (meter.unit - 1)) != 0)
         throw Damage{"\"unit\" is not a power of two"};
     return {static_cast<int>(whole(j, "bar", 1, limits::bars)), meter};

@@ -2,9 +2,9 @@
 
 #include "base/text.h"
 #include "base/whole_file.h"
-#include "project/folder_import.h"
+#include "import/folder_import.h"
+#include "import/source_search.h"
 #include "project/project_json.h"
-#include "project/source_search.h"
 #include "session/recording_files.h"
 
 #include <algorithm>

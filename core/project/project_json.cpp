@@ -1,7 +1,6 @@
 #include "project/project_json.h"
 
 #include "base/text.h"
-#include "hits/hit.h"
 #include "project/by_hand_json.h"
 #include "project/json_difference.h"
 #include "project/json_fields.h"
@@ -23,7 +22,7 @@ using namespace jsonfields;
 namespace fs = std::filesystem;
 
 constexpr std::string_view schema = "lampo-project-1";
-constexpr std::size_t mostVersionValues = 8'000'000; ///< read anew for all versions: a few thousand usual ones
+constexpr std::size_t maxVersionValues = 8'000'000; ///< read anew for all versions: a few thousand usual ones
 
 // ---- writing
 
@@ -71,14 +70,14 @@ json finestJson(const Finest& finest) {
     return {{"value", name(finest.value)}, {"near_ms", finest.near.value}};
 }
 
-json listeningJson(const SectionListening& listening) {
-    json out{{"mic", listening.mic}};
-    if (listening.threshold)
-        out["threshold_db"] = listening.threshold->value;
-    if (listening.shortestGap)
-        out["shortest_gap_ms"] = listening.shortestGap->value;
-    if (listening.judgesBleed)
-        out["judges_bleed"] = *listening.judgesBleed;
+json detectionJson(const SectionDetection& detection) {
+    json out{{"mic", detection.mic}};
+    if (detection.threshold)
+        out["threshold_db"] = detection.threshold->value;
+    if (detection.shortestGap)
+        out["shortest_gap_ms"] = detection.shortestGap->value;
+    if (detection.judgesBleed)
+        out["judges_bleed"] = *detection.judgesBleed;
     return out;
 }
 
@@ -87,8 +86,8 @@ json sectionJson(const Section& section) {
     writeSectionTiming(section, out);
     if (section.finest)
         out["finest"] = finestJson(*section.finest);
-    if (!section.listening.empty())
-        out["listening"] = listJson(section.listening, listeningJson);
+    if (!section.detection.empty())
+        out["listening"] = listJson(section.detection, detectionJson);
     return out;
 }
 
@@ -164,16 +163,16 @@ Finest readFinest(const json& j) {
     return {known(noteValueNamed(text(j, "value")), "value"), {number(j, "near_ms", limits::nearFinest)}};
 }
 
-SectionListening readListening(const json& j) {
-    SectionListening listening;
-    listening.mic = text(j, "mic");
+SectionDetection readListening(const json& j) {
+    SectionDetection detection;
+    detection.mic = text(j, "mic");
     if (j.contains("threshold_db"))
-        listening.threshold = Decibels{number(j, "threshold_db", limits::threshold)};
+        detection.threshold = Decibels{number(j, "threshold_db", limits::threshold)};
     if (j.contains("shortest_gap_ms"))
-        listening.shortestGap = Milliseconds{number(j, "shortest_gap_ms", limits::shortestGap)};
+        detection.shortestGap = Milliseconds{number(j, "shortest_gap_ms", limits::shortestGap)};
     if (j.contains("judges_bleed"))
-        listening.judgesBleed = truth(j, "judges_bleed");
-    return listening;
+        detection.judgesBleed = truth(j, "judges_bleed");
+    return detection;
 }
 
 Section readSection(const json& j) {
@@ -185,7 +184,7 @@ Section readSection(const json& j) {
     if (j.contains("finest"))
         section.finest = readFinest(member(j, "finest"));
     if (j.contains("listening"))
-        section.listening = list(j, "listening", readListening);
+        section.detection = list(j, "listening", readListening);
     return section;
 }
 
@@ -234,7 +233,7 @@ void readSettings(const json& j, Session& session) {
 }
 
 void checkWhole(const Session& session) {
-    if (session.mics.size() > mostMics)
+    if (session.mics.size() > limits::mics)
         throw Damage{"it has more mics than a kit can have"};
     std::set<std::string> stems;
     for (const Mic& mic : session.mics)
@@ -258,8 +257,8 @@ void readOldPlaces(const json& j, Session& session) {
         const std::size_t take = session.takeLettered(correction.take);
         if (correction.kind != Correction::Kind::place || !said.contains("landing") || take == session.takes.size())
             return false;
-        correction.moved = SongFrame{whole(said, "landing", -longest, longest)} -
-                           asPlayed(correction.at, session.takes[take].start);
+        correction.moved =
+            SongFrame{whole(said, "landing", -longest, longest)} - (correction.at + session.takes[take].shift());
         return true;
     });
 }
@@ -299,7 +298,7 @@ void share(Session& session, const Session& with) {
 
 /// The first is there as a whole; of the others what differs from the one before.
 std::vector<Version> readVersions(const json& listed, const fs::path& folder) {
-    if (!listed.is_array() || listed.size() > mostItems)
+    if (!listed.is_array() || listed.size() > maxItems)
         throw Damage{"\"versions\" is not a list"};
     std::vector<Version> versions;
     json whole;
@@ -317,7 +316,7 @@ std::vector<Version> readVersions(const json& listed, const fs::path& folder) {
         if (!isWhole && content.empty()) {
             version.session = versions.back().session;
         } else {
-            if ((values += countValues(whole)) > mostVersionValues)
+            if ((values += countValues(whole)) > maxVersionValues)
                 throw Damage{"its versions hold more than can be read"};
             Session session = readSession(whole, folder);
             if (!versions.empty())

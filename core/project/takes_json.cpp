@@ -106,7 +106,7 @@ void readChoices(const json& j, Session& session) {
     checkFromZero(session.form, SongFrame{0}, "form");
     session.ratings = list(j, "ratings", [](const json& r) {
         return Rating{letter(r, "take"), static_cast<int>(whole(r, "bar", -limits::bars, limits::bars)),
-                      static_cast<int>(whole(r, "marks", 1, mostMarks))};
+                      static_cast<int>(whole(r, "marks", 1, maxMarks))};
     });
     session.tries = list(j, "tries", [&](const json& t) { return readTry(t, session); });
 }

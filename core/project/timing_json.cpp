@@ -9,16 +9,17 @@ using namespace jsonfields;
 
 constexpr std::array<std::string_view, 3> goingNames{"land", "ride", "stay"};
 
-json goingsJson(const Goings& goings) {
+json goingsJson(const DrumTimings& drumTimings) {
     json out = json::object();
     for (std::size_t voice = 0; voice < voiceCount; ++voice)
-        if (goings[voice] != Going::land)
-            out[std::string(name(static_cast<Voice>(voice)))] = goingNames[static_cast<std::size_t>(goings[voice])];
+        if (drumTimings[voice] != DrumTiming::land)
+            out[std::string(name(static_cast<Voice>(voice)))] =
+                goingNames[static_cast<std::size_t>(drumTimings[voice])];
     return out;
 }
 
-Goings readGoings(const json& j) {
-    Goings goings{};
+DrumTimings readGoings(const json& j) {
+    DrumTimings drumTimings{};
     for (std::size_t voice = 0; voice < voiceCount; ++voice) {
         const std::string drum(name(static_cast<Voice>(voice)));
         if (!j.is_object() || !j.contains(drum))
@@ -26,9 +27,9 @@ Goings readGoings(const json& j) {
         const auto found = std::find(goingNames.begin(), goingNames.end(), text(j, drum.c_str()));
         if (found == goingNames.end())
             throw Damage{"\"" + drum + "\" is none of the known names"};
-        goings[voice] = static_cast<Going>(found - goingNames.begin());
+        drumTimings[voice] = static_cast<DrumTiming>(found - goingNames.begin());
     }
-    return goings;
+    return drumTimings;
 }
 
 json reachJson(const Reach& reach) {
@@ -60,7 +61,7 @@ json timingJson(const Session& session) {
              {"swing", timing.swing},
              {"pocket_ms", timing.pocket.value},
              {"pull", nameOf(timing.pull)},
-             {"drums", goingsJson(timing.goings)},
+             {"drums", goingsJson(timing.drumTimings)},
              {"assign", session.assign == Assign::path ? "path" : "nearest"}};
     if (timing.reach)
         out["reach"] = reachJson(*timing.reach);
@@ -80,7 +81,7 @@ void readTiming(const json& j, Session& session) {
     if (j.contains("reach"))
         timing.reach = readReach(member(j, "reach"));
     if (j.contains("drums"))
-        timing.goings = readGoings(member(j, "drums"));
+        timing.drumTimings = readGoings(member(j, "drums"));
     if (j.contains("assign"))
         session.assign = text(j, "assign") == "nearest" ? Assign::nearest : Assign::path;
 }
@@ -98,8 +99,8 @@ void writeSectionTiming(const Section& section, json& out) {
         out["pull"] = nameOf(*section.pull);
     if (section.reach)
         out["reach"] = reachJson(*section.reach);
-    if (section.goings)
-        out["drums"] = goingsJson(*section.goings);
+    if (section.drumTimings)
+        out["drums"] = goingsJson(*section.drumTimings);
     if (section.feel)
         out["feel"] = feelUseJson(*section.feel);
     if (section.beats) {
@@ -122,7 +123,7 @@ void readSectionTiming(const json& j, Section& section) {
     if (j.contains("reach"))
         section.reach = readReach(member(j, "reach"));
     if (j.contains("drums"))
-        section.goings = readGoings(member(j, "drums"));
+        section.drumTimings = readGoings(member(j, "drums"));
     if (j.contains("feel"))
         section.feel = readFeelUse(member(j, "feel"));
     if (j.contains("first_beat"))

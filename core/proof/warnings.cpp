@@ -97,7 +97,7 @@ std::vector<Warning> warningsOf(const Session& session, const Edited& edit) {
                             15});
     for (const Correction& correction : edit.lost) {
         const std::size_t take = session.takeLettered(correction.take);
-        const auto place = songPlace(session.form, asPlayed(correction.at, session.takes[take].start));
+        const auto place = songPlace(session.form, correction.at + session.takes[take].shift());
         warnings.push_back({asResult(place.value_or(SongFrame{0})), WarningKind::lostCorrection,
                             std::string("A correction in take ") + correction.take + " no longer finds its hit",
                             8});

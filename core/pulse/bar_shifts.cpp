@@ -55,7 +55,7 @@ void BarShifts::forHits(std::size_t bar, int shift, auto&& visit) const {
 /// What one bar holds when it begins so many half beats later.
 Pattern BarShifts::played(std::size_t bar, int shift) const {
     Pattern pattern = nothing_;
-    if (usual(bar))
+    if (hasSongMeter(bar))
         forHits(bar, shift, [&](const PulseHit& hit, double beats) { pattern.learn(hit, beats); });
     return pattern;
 }
@@ -63,7 +63,7 @@ Pattern BarShifts::played(std::size_t bar, int shift) const {
 /// How well the pattern explains the bar when it begins so many half beats later, in nats.
 double BarShifts::score(const Pattern& pattern, std::size_t bar, int shift) const {
     double sum = 0;
-    if (usual(bar))
+    if (hasSongMeter(bar))
         forHits(bar, shift, [&](const PulseHit& hit, double beats) { sum += pattern.score(hit, beats); });
     return sum;
 }

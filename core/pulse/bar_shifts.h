@@ -24,7 +24,7 @@ public:
 private:
     int states() const { return 2 * meter_.beats; }
     int shiftOf(int state) const { return state - meter_.beats + 1; }
-    bool usual(std::size_t bar) const { return map_.meterOf(first_ + static_cast<int>(bar)) == meter_; }
+    bool hasSongMeter(std::size_t bar) const { return map_.meterOf(first_ + static_cast<int>(bar)) == meter_; }
     void forHits(std::size_t bar, int shift, auto&& visit) const;
     Pattern played(std::size_t bar, int shift) const;
     Pattern patternOf(const std::vector<int>& shifts) const;

@@ -34,8 +34,8 @@ void addPing(const Ping& ping, std::int64_t from, SampleRate rate, std::span<flo
 
 void addClick(const MusicalMap& map, const ClickSettings& settings, ResultFrame at, std::span<float> sound) {
     const FrameCount length = toFrames(clickLength, map.rate());
-    const Range<SongFrame> range{SongFrame{at.frame} - length,
-                                 SongFrame{at.frame + static_cast<std::int64_t>(sound.size())}};
+    const Range<SongFrame> range{asSong(at) - length,
+                                 asSong(at) + FrameCount{static_cast<std::int64_t>(sound.size())}};
     const auto beats = gridLines(map, range, [&](int bar, int) { return NoteValue{1, map.meterOf(bar).unit}; });
     for (const GridLine& beat : beats)
         addPing(pingOf(beat, true, settings), beat.frame.frame - at.frame, map.rate(), sound);

@@ -20,8 +20,8 @@ std::string_view name(SeamKind kind) {
     return "";
 }
 
-Plan asPlayedPlan(std::size_t take, FrameCount takeStart, FrameCount length) {
-    return {length, {{take, takeStart, {ResultFrame{0}, ResultFrame{length.frames}}, {}, {}}}, {}};
+Plan asPlayedPlan(std::size_t take, SourceToSong shift, FrameCount length) {
+    return {length, {{take, asResult(shift), {ResultFrame{0}, ResultFrame{length.frames}}, {}, {}}}, {}};
 }
 
 } // namespace lampo

@@ -11,14 +11,14 @@ namespace lampo {
 /// A stretch of one take that sounds, on all mics of the kit, moved by one whole number of frames. A mic has no
 /// positions of its own: that is the phase lock.
 struct Segment {
-    std::size_t take = 0;      ///< index in the session
-    FrameCount shift;          ///< result = source + shift
+    std::size_t take = 0; ///< index in the session
+    SourceToResult shift;
     Range<ResultFrame> sounds; ///< with its fades
     FrameCount fadeIn;         ///< frames at its start during which it comes up
     FrameCount fadeOut;        ///< and at its end during which it goes away
     bool operator==(const Segment&) const = default;
 
-    SourceFrame sourceAt(ResultFrame at) const { return SourceFrame{at.frame} - shift; }
+    SourceFrame sourceAt(ResultFrame at) const { return at - shift; }
 };
 
 enum class SeamKind {
@@ -47,6 +47,6 @@ struct Plan {
 };
 
 /// A take as it was recorded, as a plan like any other.
-Plan asPlayedPlan(std::size_t take, FrameCount takeStart, FrameCount length);
+Plan asPlayedPlan(std::size_t take, SourceToSong shift, FrameCount length);
 
 } // namespace lampo

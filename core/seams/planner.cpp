@@ -9,7 +9,7 @@ namespace {
 struct Slice {
     SourceFrame first;
     SourceFrame last;
-    FrameCount shift;
+    SourceToResult shift;
     FrameCount slipped; ///< part of the shift that leaves the slice's begin where it was
 };
 
@@ -76,17 +76,17 @@ private:
     void finish(const ChosenPiece& piece) {
         const ResultFrame end{plan_.length.frames};
         plan_.segments.back().sounds.end = end;
-        if (!endsWithItsTake(session_, piece) || piece.shiftOut == piece.piece.shift)
+        if (!endsWithItsTake(session_, piece) || piece.shiftOut == asResult(piece.piece.shift))
             return;
         const Segment& last = plan_.segments.back();
         const SourceFrame quiet = last.sourceAt(last.sounds.begin + last.fadeIn) - after_;
         const SourceFrame fileEnd = SourceFrame{session_.takes[take_].length.frames} + before_;
         const SourceFrame attack = piece.end > piece.first ? piece.laid->hits[piece.end - 1].last : quiet;
-        join({attack, attack, piece.shiftOut, {}}, {fileEnd, fileEnd, piece.piece.shift, {}});
+        join({attack, attack, piece.shiftOut, {}}, {fileEnd, fileEnd, asResult(piece.piece.shift), {}});
         plan_.segments.back().sounds.end = end;
     }
 
-    void begin(ResultFrame at, FrameCount shift, FrameCount fadeIn) {
+    void begin(ResultFrame at, SourceToResult shift, FrameCount fadeIn) {
         plan_.segments.push_back({take_, shift, {at, at}, fadeIn, {}});
     }
 
@@ -95,7 +95,7 @@ private:
         plan_.segments.back().fadeOut = fadeOut;
     }
 
-    void crossfade(ResultFrame at, FrameCount length, FrameCount shift, SeamKind kind) {
+    void crossfade(ResultFrame at, FrameCount length, SourceToResult shift, SeamKind kind) {
         end(at + length, length);
         begin(at, shift, length);
         plan_.seams.push_back({{at, at + length}, kind});
@@ -113,9 +113,9 @@ private:
         const SeamKind kind = opened < FrameCount{0} ? SeamKind::crossfade
                               : times == 1           ? SeamKind::borrowed
                                                      : SeamKind::repeated;
-        FrameCount from = a.shift;
+        SourceToResult from = a.shift;
         for (std::int64_t step = 1; step <= times; ++step) {
-            const FrameCount to = a.shift + FrameCount{opened.frames * step / times};
+            const SourceToResult to = a.shift + FrameCount{opened.frames * step / times};
             seamBetween(a, b, from, to, kind);
             from = to;
         }
@@ -124,7 +124,7 @@ private:
     /// Both slices moved alike: they are one piece of source, and the cut is only a place.
     void cutOnly(const Slice& a, const Slice& b) {
         const SourceFrame cut = std::max(a.last + after_, b.first - leadIn_);
-        const ResultFrame at = ResultFrame{cut.frame} + b.shift;
+        const ResultFrame at = cut + b.shift;
         if (cut > b.first - before_ || at <= plan_.segments.back().sounds.begin + plan_.segments.back().fadeIn)
             return;
         end(at, {});
@@ -132,13 +132,13 @@ private:
     }
 
     /// The stretch in which neither side holds an attack, in result frames, and the seam at its late end.
-    void seamBetween(const Slice& a, const Slice& b, FrameCount from, FrameCount to, SeamKind kind) {
-        const ResultFrame earliest = ResultFrame{(a.last + after_).frame} + std::max(from, to);
-        const ResultFrame latest = ResultFrame{(b.first - before_).frame} + std::min(from, to);
+    void seamBetween(const Slice& a, const Slice& b, SourceToResult from, SourceToResult to, SeamKind kind) {
+        const ResultFrame earliest = a.last + after_ + std::max(from, to);
+        const ResultFrame latest = b.first - before_ + std::min(from, to);
         // The edges of a slipped passage stay where they were; inside one, seams go with the sound.
         const bool edge = a.slipped != b.slipped;
-        const ResultFrame wanted = ResultFrame{(b.first - leadIn_).frame} +
-                                   (edge ? std::min(from - a.slipped, to - b.slipped) : std::min(from, to));
+        const ResultFrame wanted =
+            b.first - leadIn_ + (edge ? std::min(from + -a.slipped, to + -b.slipped) : std::min(from, to));
         // Where a tail is repeated, one seam is over before the next begins.
         const FrameCount length = kind == SeamKind::repeated ? std::min({fade_, latest - earliest, to - from})
                                                              : std::min(fade_, latest - earliest);
@@ -151,8 +151,8 @@ private:
         // The fade out ends at the cut, the fade in begins there, each in its own slice.
         const FrameCount out = std::min(fade_, cut - (a.last + after_));
         const FrameCount in = std::min(fade_, (b.first - before_) - cut);
-        const ResultFrame holeBegin = ResultFrame{cut.frame} + a.shift;
-        const ResultFrame holeEnd = ResultFrame{cut.frame} + b.shift;
+        const ResultFrame holeBegin = cut + a.shift;
+        const ResultFrame holeEnd = cut + b.shift;
         end(holeBegin, out);
         plan_.seams.push_back({{holeBegin - out, holeBegin}, SeamKind::closed});
         begin(holeEnd, b.shift, in);

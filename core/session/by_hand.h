@@ -14,7 +14,7 @@ struct Phrase {
     SourceFrame first;
     SourceFrame last;
     /// Per cent of the way from the kept proportions to where the hits would land alone
-    double ease = limits::ease.usual;
+    double ease = limits::ease.defaultValue;
     bool operator==(const Phrase&) const = default;
 };
 

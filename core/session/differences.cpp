@@ -10,10 +10,6 @@
 namespace lampo {
 namespace {
 
-std::string counted(std::size_t count, const char* one, const char* many) {
-    return std::to_string(count) + (count == 1 ? one : many);
-}
-
 class Comparison {
 public:
     Comparison(const Session& earlier, const Session& later)
@@ -100,7 +96,7 @@ private:
         from("Length", trimmedNumber(toSeconds(a_.length(), a_.rate).value, 2) + " s",
              trimmedNumber(toSeconds(b_.length(), b_.rate).value, 2) + " s");
         if (a_.takes.size() != b_.takes.size())
-            say(counted(b_.takes.size(), " take", " takes") + ", was " + std::to_string(a_.takes.size()));
+            say(counted(b_.takes.size(), "take") + ", was " + std::to_string(a_.takes.size()));
         for (std::size_t take = 0; take < std::min(a_.takes.size(), b_.takes.size()); ++take)
             if (a_.takes[take].start != b_.takes[take].start)
                 say(std::string("Take ") + b_.takes[take].letter + " starts elsewhere");
@@ -128,7 +124,7 @@ private:
 
     template <class List>
     static std::string more(const List& list) {
-        return list.size() == 1 ? "" : " and " + counted(list.size() - 1, " change", " changes");
+        return list.size() == 1 ? "" : " and " + counted(list.size() - 1, "change");
     }
 
     void timing() {
@@ -138,14 +134,15 @@ private:
         from("Pocket", trimmedNumber(a_.timing.pocket.value, 1) + " ms",
              trimmedNumber(b_.timing.pocket.value, 1) + " ms");
         if (a_.timing.pull != b_.timing.pull || a_.timing.reach != b_.timing.reach ||
-            a_.timing.goings != b_.timing.goings || a_.assign != b_.assign)
+            a_.timing.drumTimings != b_.timing.drumTimings || a_.assign != b_.assign)
             say("Hits are brought to the grid otherwise");
         const auto felt = [](const Session& session) {
             const FeelUse& use = session.timing.feel;
             return use.straight() ? std::string("none") : use.name + " " + trimmedNumber(use.amount, 0) + " %";
         };
         from("Feel", felt(a_), felt(b_));
-        from("Landing on", a_.towards ? a_.towards->name : "the grid", b_.towards ? b_.towards->name : "the grid");
+        from("Landing on", a_.companionLines ? a_.companionLines->name : "the grid",
+             b_.companionLines ? b_.companionLines->name : "the grid");
         if (a_.phrases != b_.phrases)
             say("Other phrases");
         if (a_.shoves != b_.shoves || a_.slips != b_.slips)
@@ -186,7 +183,7 @@ private:
 
     /// Corrections that only one of the two holds, where they sound.
     void corrections() {
-        const auto onlyIn = [&](const Session& here, const Session& there, const char* one, const char* many) {
+        const auto onlyIn = [&](const Session& here, const Session& there, const char* how) {
             std::vector<Range<SongFrame>> where;
             for (const Correction& correction : here.corrections) {
                 if (std::find(there.corrections.begin(), there.corrections.end(), correction) !=
@@ -194,16 +191,16 @@ private:
                     continue;
                 const std::size_t take = here.takeLettered(correction.take);
                 const auto place = take < here.takes.size()
-                                       ? songPlace(here.form, asPlayed(correction.at, here.takes[take].start))
+                                       ? songPlace(here.form, correction.at + here.takes[take].shift())
                                        : std::nullopt;
                 const SongFrame at = place.value_or(SongFrame{0});
                 where.push_back({at, at + FrameCount{1}});
             }
             if (!where.empty())
-                say(counted(where.size(), one, many), where);
+                say(counted(where.size(), "correction") + how, where);
         };
-        onlyIn(b_, a_, " correction more", " corrections more");
-        onlyIn(a_, b_, " correction less", " corrections less");
+        onlyIn(b_, a_, " more");
+        onlyIn(a_, b_, " fewer");
     }
 
     const Session& a_;

@@ -29,7 +29,7 @@ std::vector<Piece> piecesOf(const Session& session) {
         if (!passage.take) {
             append(pieces, {range, std::nullopt, {}, p});
         } else if (passage.graft) {
-            append(pieces, {range, passage.take, session.takes[*passage.take].start + *passage.graft, p});
+            append(pieces, {range, passage.take, session.takes[*passage.take].shift() + *passage.graft, p});
         } else {
             for (std::size_t f = 0; f < session.form.size(); ++f) {
                 const FormPart& part = session.form[f];
@@ -37,7 +37,7 @@ std::vector<Piece> piecesOf(const Session& session) {
                 const SongFrame to = f + 1 < session.form.size() ? session.form[f + 1].begin : range.end;
                 const auto stretch = range.intersected({from, to});
                 if (part.moved)
-                    append(pieces, {stretch, passage.take, session.takes[*passage.take].start + *part.moved, p});
+                    append(pieces, {stretch, passage.take, session.takes[*passage.take].shift() + *part.moved, p});
                 else
                     append(pieces, {stretch, std::nullopt, {}, p});
             }
@@ -53,9 +53,9 @@ std::optional<Piece> pieceAt(const Session& session, SongFrame place) {
     return std::nullopt;
 }
 
-std::optional<FrameCount> ownShift(const Session& session, std::size_t take, SongFrame place) {
+std::optional<SourceToSong> ownShift(const Session& session, std::size_t take, SongFrame place) {
     const auto moved = movedAt(session.form, place);
-    return moved ? std::optional(session.takes[take].start + *moved) : std::nullopt;
+    return moved ? std::optional(session.takes[take].shift() + *moved) : std::nullopt;
 }
 
 } // namespace lampo

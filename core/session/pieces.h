@@ -8,11 +8,11 @@ namespace lampo {
 struct Piece {
     Range<SongFrame> range;
     std::optional<std::size_t> take; ///< none: silence
-    FrameCount shift;                ///< song place = source + shift
-    std::size_t passage = 0;         ///< index in Session::comp
+    SourceToSong shift;
+    std::size_t passage = 0; ///< index in Session::comp
     bool operator==(const Piece&) const = default;
 
-    SourceFrame sourceAt(SongFrame place) const { return SourceFrame{place.frame} - shift; }
+    SourceFrame sourceAt(SongFrame place) const { return place - shift; }
 };
 
 /// The song from zero to its end, without gaps; empty without a take. Neighbours differ in take or shift. Pure.
@@ -21,8 +21,7 @@ std::vector<Piece> piecesOf(const Session& session);
 /// The piece at a place; none outside the song.
 std::optional<Piece> pieceAt(const Session& session, SongFrame place);
 
-/// How far a take's files lie from the song's axis at a place, when it sounds there in its own place; none in empty
-/// bars.
-std::optional<FrameCount> ownShift(const Session& session, std::size_t take, SongFrame place);
+/// Where a take lies in the song when it sounds at `place` in its own place; none in empty bars.
+std::optional<SourceToSong> ownShift(const Session& session, std::size_t take, SongFrame place);
 
 } // namespace lampo

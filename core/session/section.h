@@ -9,14 +9,14 @@
 
 namespace lampo {
 
-/// How one guide is listened to inside one section; what is not set here follows the guide's own settings.
-struct SectionListening {
+/// How hits are detected in one guide inside one section; what is not set here follows the guide's own settings.
+struct SectionDetection {
     std::string mic; ///< its stem
     std::optional<Decibels> threshold;
     std::optional<Milliseconds> shortestGap;
     std::optional<bool> judgesBleed;
 
-    bool operator==(const SectionListening&) const = default;
+    bool operator==(const SectionDetection&) const = default;
     bool empty() const { return !threshold && !shortestGap && !judgesBleed; }
 };
 
@@ -36,12 +36,12 @@ struct Section {
     std::optional<NoteValue> grid;
     std::optional<double> strength; ///< per cent
     std::optional<Finest> finest{};
-    std::vector<SectionListening> listening{}; ///< at most one for each mic
+    std::vector<SectionDetection> detection{}; ///< at most one for each mic
     std::optional<double> swing{};
     std::optional<Milliseconds> pocket{};
     std::optional<Pull> pull{};
     std::optional<Reach> reach{};
-    std::optional<Goings> goings{};
+    std::optional<DrumTimings> drumTimings{};
     std::optional<FeelUse> feel{};
     std::optional<BeatRange> beats{}; ///< then `bars` is 1
 
@@ -51,7 +51,7 @@ struct Section {
     bool holds(int bar, double beat) const {
         return holds(bar) && (!beats || (beats->first <= beat && beat < beats->first + beats->count));
     }
-    const SectionListening* listeningOf(const std::string& mic) const;
+    const SectionDetection* detectionOf(const std::string& mic) const;
 };
 
 /// Bars first, then what lies in them.

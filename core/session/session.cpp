@@ -5,7 +5,7 @@
 
 namespace lampo {
 
-Decibels usualThreshold(const std::vector<Mic>& mics, Role role) {
+Decibels defaultThreshold(const std::vector<Mic>& mics, Role role) {
     const bool metalIsHeard = std::any_of(
         mics.begin(), mics.end(), [](const Mic& mic) { return isMetal(mic.role) || mic.role == Role::overhead; });
     if (role == Role::snare && metalIsHeard)
@@ -13,10 +13,10 @@ Decibels usualThreshold(const std::vector<Mic>& mics, Role role) {
     return role == Role::tom ? Decibels{-21} : Mic{}.threshold;
 }
 
-const SectionListening* Section::listeningOf(const std::string& mic) const {
+const SectionDetection* Section::detectionOf(const std::string& mic) const {
     const auto found =
-        std::find_if(listening.begin(), listening.end(), [&](const auto& l) { return l.mic == mic; });
-    return found == listening.end() ? nullptr : &*found;
+        std::find_if(detection.begin(), detection.end(), [&](const auto& l) { return l.mic == mic; });
+    return found == detection.end() ? nullptr : &*found;
 }
 
 bool comesBefore(const Section& a, const Section& b) {
@@ -133,7 +133,7 @@ TimingSettings overlaid(TimingSettings ruling, const Section* section) {
     ruling.pocket = section->pocket.value_or(ruling.pocket);
     ruling.pull = section->pull.value_or(ruling.pull);
     ruling.reach = section->reach ? section->reach : ruling.reach;
-    ruling.goings = section->goings.value_or(ruling.goings);
+    ruling.drumTimings = section->drumTimings.value_or(ruling.drumTimings);
     if (section->feel)
         ruling.feel = *section->feel;
     return ruling;

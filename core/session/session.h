@@ -28,11 +28,11 @@ struct Mic {
     bool guide = false;
     std::string group{}; ///< mics of one drum, or halves of one file, bear one name; empty: it stands alone
     bool linked = false; ///< level, mute and solo are set on all linked mics of the group
-    Decibels threshold{limits::threshold.usual};         ///< relative to the mic's typical strong hit
-    Milliseconds shortestGap{limits::shortestGap.usual}; ///< candidates nearer than this are one
-    bool judgesBleed = true;                             ///< what the other drums explain is not a hit
-    std::optional<BandWeights> emphasis{};               ///< set by hand; otherwise that of the role
-    Decibels level{limits::level.usual};                 ///< for listening only
+    Decibels threshold{limits::threshold.defaultValue};         ///< relative to the mic's typical strong hit
+    Milliseconds shortestGap{limits::shortestGap.defaultValue}; ///< candidates nearer than this are one
+    bool judgesBleed = true;                                    ///< what the other drums explain is not a hit
+    std::optional<BandWeights> emphasis{};                      ///< set by hand; otherwise that of the role
+    Decibels level{limits::level.defaultValue};                 ///< of playback only
     bool mute = false;
     bool solo = false;
     bool operator==(const Mic&) const = default;
@@ -42,7 +42,7 @@ struct Mic {
 /// From where on strokes of a role's drum count in a kit of these mics: a snare's ghost notes lie 18 to 28 dB under
 /// its backbeat (common practice, no source), but are told from hats only where a hat's mic or an overhead hears
 /// those.
-Decibels usualThreshold(const std::vector<Mic>& mics, Role role);
+Decibels defaultThreshold(const std::vector<Mic>& mics, Role role);
 
 /// One performance: a file for each mic, all on one time axis.
 struct Take {
@@ -54,9 +54,12 @@ struct Take {
     std::string note{};           ///< the user's words about it
     std::optional<int> tint{};    ///< which of the tints, 0 to takeTints − 1; none: by its place among the takes
     bool operator==(const Take&) const = default;
+
+    /// Where it lies in the song as it was recorded: before the form.
+    SourceToSong shift() const { return {start}; }
 };
 
-/// Beside the kit: listened to, looked at, never cut.
+/// Beside the kit: played and looked at, never cut.
 struct Companion {
     std::string name;
     SourceFile file; ///< its offset is a place on the click's time; it goes through the form as takes do
@@ -77,7 +80,7 @@ struct Rating {
     int marks = 1; ///< 1 to 3, the more the better
     bool operator==(const Rating&) const = default;
 };
-inline constexpr int mostMarks = 3;
+inline constexpr int maxMarks = 3;
 
 /// A way to fill a stretch of the song that is kept to be compared with others.
 struct Try {
@@ -109,7 +112,7 @@ struct Session {
     std::vector<PassageMove> shoves{}; ///< by take and place, not overlapping; before the hits are quantized
     std::vector<PassageMove> slips{};  ///< the same, after they landed
     std::vector<Feel> feels{};         ///< kept by name
-    std::optional<CompanionLines> towards{};
+    std::optional<CompanionLines> companionLines{};
     std::vector<Version> versions{}; ///< in the order they were kept
 
     bool operator==(const Session&) const = default;

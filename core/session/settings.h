@@ -20,28 +20,28 @@ enum class Pull {
 
 /// The farthest a hit may be moved; one that would go farther is left as played and flagged.
 struct Reach {
-    double value = limits::reach.usual;
+    double value = limits::reach.defaultValue;
     bool inSteps = false; ///< parts of a grid step, otherwise ms
     bool operator==(const Reach&) const = default;
 };
 
 /// What the hits of one drum do.
-enum class Going {
+enum class DrumTiming {
     land, ///< on their lines
     ride, ///< between their neighbours' moves
     stay, ///< as played
 };
-using Goings = std::array<Going, voiceCount>;
+using DrumTimings = std::array<DrumTiming, voiceCount>;
 
 /// How hits are brought to the grid, for what no section sets otherwise.
 struct TimingSettings {
     NoteValue grid{1, 16};
-    double strength = limits::strength.usual;  ///< per cent
-    double swing = limits::swing.usual;        ///< per cent of two steps: where the second one begins
-    Milliseconds pocket{limits::pocket.usual}; ///< within this of their line hits stay as played
+    double strength = limits::strength.defaultValue;  ///< per cent
+    double swing = limits::swing.defaultValue;        ///< per cent of two steps: where the second one begins
+    Milliseconds pocket{limits::pocket.defaultValue}; ///< within this of their line hits stay as played
     Pull pull = Pull::toLine;
     std::optional<Reach> reach{}; ///< none: any distance
-    Goings goings{};
+    DrumTimings drumTimings{};
     FeelUse feel{};
     bool operator==(const TimingSettings&) const = default;
 };
@@ -56,8 +56,8 @@ enum class Fill {
 };
 
 struct SeamSettings {
-    Milliseconds leadIn{limits::leadIn.usual}; ///< kept before the earliest attack of a hit
-    Milliseconds fade{limits::fade.usual};
+    Milliseconds leadIn{limits::leadIn.defaultValue}; ///< kept before the earliest attack of a hit
+    Milliseconds fade{limits::fade.defaultValue};
     Fill fill = Fill::borrow;
     bool operator==(const SeamSettings&) const = default;
 };
@@ -69,7 +69,7 @@ using BandWeights = std::array<double, 4>;
 /// Cuts that cannot matter are left out: only hits within `near` of a line of `value` count.
 struct Finest {
     NoteValue value{1, 16};
-    Milliseconds near{limits::nearFinest.usual};
+    Milliseconds near{limits::nearFinest.defaultValue};
     bool operator==(const Finest&) const = default;
 };
 
@@ -88,7 +88,7 @@ std::optional<Anchor> anchorNamed(std::string_view name);
 struct ClusterSettings {
     /// Strokes of different drums this near are one hit: hands that mean one moment are up to
     /// 25 ms apart (common practice, no source).
-    Milliseconds window{limits::oneHit.usual};
+    Milliseconds window{limits::oneHit.defaultValue};
     Anchor anchor = Anchor::rank;
     bool operator==(const ClusterSettings&) const = default;
 };

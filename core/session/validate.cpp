@@ -1,7 +1,7 @@
 #include "session/validate.h"
 
 #include "base/text.h"
-#include "session/in_range.h"
+#include "session/refusals.h"
 
 #include <algorithm>
 #include <set>
@@ -71,9 +71,9 @@ private:
         timing(own);
         finest(section.finest.value_or(Finest{}));
         const Mic usual;
-        for (const SectionListening& listening : section.listening) {
-            setting(listening.threshold.value_or(usual.threshold).value, limits::threshold, "A threshold");
-            setting(listening.shortestGap.value_or(usual.shortestGap).value, limits::shortestGap,
+        for (const SectionDetection& detection : section.detection) {
+            setting(detection.threshold.value_or(usual.threshold).value, limits::threshold, "A threshold");
+            setting(detection.shortestGap.value_or(usual.shortestGap).value, limits::shortestGap,
                     "The shortest gap");
         }
     }
@@ -90,7 +90,7 @@ private:
             setting(border.fade.value, limits::borderFade, "A border's fade");
         for (const Phrase& phrase : session.phrases)
             setting(phrase.ease, limits::ease, "The easing of a phrase");
-        const CompanionLines towards = session.towards.value_or(CompanionLines{});
+        const CompanionLines towards = session.companionLines.value_or(CompanionLines{});
         setting(towards.near.value, limits::companionNear, "How near a companion's attack is");
         setting(towards.threshold.value, limits::threshold, "A companion's threshold");
     }

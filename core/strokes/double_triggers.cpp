@@ -19,7 +19,7 @@ constexpr double steady = 0.8;       ///< of the distances that are so short
 constexpr std::size_t enough = 8;
 
 /// The usual distance of strokes from the one before, where it is always the same; else none (0).
-double usualDistance(std::span<const DatedStroke> strokes) {
+double typicalDistance(std::span<const DatedStroke> strokes) {
     std::vector<double> distances;
     std::size_t strong = 0;
     for (std::size_t s = 1; s < strokes.size(); ++s) {
@@ -45,7 +45,7 @@ std::vector<bool> doubleTriggers(std::span<const DatedStroke> strokes) {
     std::vector<bool> after(strokes.size());
     if (strokes.empty())
         return after;
-    const double usual = usualDistance(strokes);
+    const double usual = typicalDistance(strokes);
     double stroke = strokes.front().at.value;
     for (std::size_t s = 1; s < strokes.size(); ++s) {
         const double distance = strokes[s].at.value - stroke;

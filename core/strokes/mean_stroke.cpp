@@ -20,7 +20,7 @@ constexpr Milliseconds comparedAfter{9};
 constexpr Milliseconds lagReach{4};
 constexpr double alike = 0.75;         ///< to be averaged
 constexpr double surelyAlike = 0.97;   ///< no other kind is tried
-constexpr std::size_t mostKinds = 10;  ///< of strokes of one drum
+constexpr std::size_t maxKinds = 10;   ///< of strokes of one drum
 constexpr double ample = 0.3;          ///< share of the strokes that shows where all of them begin
 constexpr Milliseconds sameStart{0.5}; ///< kinds of one drum begin as far apart at most
 /// Loud strokes are told by their edges, soft ones by the middle of their sound: edges near them may be a hat's.
@@ -29,7 +29,7 @@ constexpr float loudEmphasis = 0.8F;
 /// Single strokes' own dates scatter, but where most of them agree, the attack was heard by then, and began no
 /// longer before than slow attacks do. From the kits in bench/ears.cpp.
 constexpr double agreeWithin = 0.6;                      ///< ms
-constexpr double mostAgree = 0.5, nearlyAllAgree = 0.75; ///< shares of the strokes
+constexpr double halfAgree = 0.5, nearlyAllAgree = 0.75; ///< shares of the strokes
 constexpr std::size_t fewDates = 4, manyDates = 8;
 constexpr double slowestLoud = 0.9, slowestSoft = 1.4; ///< ms
 /// Loud strokes' starts are sought in what is left of them when the ring of the stroke before is taken out.
@@ -131,11 +131,11 @@ private:
                 all.push_back(s);
                 ofKind[kindOf[s].first].push_back(s);
             }
-        const bool agree = keepNearOwnDates(dates, all, fewDates, soft_ ? mostAgree : nearlyAllAgree);
+        const bool agree = keepNearOwnDates(dates, all, fewDates, soft_ ? halfAgree : nearlyAllAgree);
         if (!agree && !soft_)
             return;
         for (const auto& strokes : ofKind)
-            keepNearOwnDates(dates, strokes, agree ? fewDates : manyDates, agree ? nearlyAllAgree : mostAgree);
+            keepNearOwnDates(dates, strokes, agree ? fewDates : manyDates, agree ? nearlyAllAgree : halfAgree);
     }
 
     /// Where most of the strokes' own dates agree, their start lies at most so much before that, and not behind it.
@@ -234,7 +234,7 @@ private:
             const auto [k, fit] = bestKind(stroke);
             if (!kinds_.empty() && fit.likeness >= alike)
                 join(kinds_[k], stroke, fit);
-            else if (kinds_.size() < mostKinds)
+            else if (kinds_.size() < maxKinds)
                 kinds_.push_back({normalised(stroke, sounds_), normalised(stroke, plain_), rises_[stroke], 1, {}});
         }
     }

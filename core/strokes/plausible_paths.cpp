@@ -11,9 +11,9 @@ constexpr std::size_t enough = 8;   ///< strokes to tell by whether they are ste
 constexpr double fewExplain = -7;   ///< as loud as fewer strokes may explain
 constexpr double steady = 0.33;     ///< share of strokes; two hands are within 0.6 ms in about a fifth
 constexpr double always = 0.7;      ///< share of strokes: bleed as loud as a stroke is heard nearly each time
-constexpr double mostTilt = 8;      ///< dB by which a path may favour one band over another
+constexpr double maxTilt = 8;       ///< dB by which a path may favour one band over another
 constexpr double profileReach = 15; ///< dB under its loudest band that a drum's band still counts
-constexpr double mostGain = 5;      ///< dB that a drum may be louder in another mic than in its own
+constexpr double maxGain = 5;       ///< dB that a drum may be louder in another mic than in its own
 constexpr double leastLoss = -12;   ///< dB from one drum to the other's mic and back
 constexpr double loudestBleed = -8; ///< dB against the mic's own drum: louder bleed no room has
 constexpr double asLoud = 4;        ///< dB by which what is alike may be softer
@@ -33,9 +33,9 @@ public:
                 doubt(other, one);
                 if (witnesses_[one].place != witnesses_[other].place)
                     continue; // what overheads tell of stands anywhere
-                if (there > mostGain || (there + back > leastLoss && there > back))
+                if (there > maxGain || (there + back > leastLoss && there > back))
                     paths_.at(one, other) = {};
-                if (back > mostGain || (there + back > leastLoss && there <= back))
+                if (back > maxGain || (there + back > leastLoss && there <= back))
                     paths_.at(other, one) = {};
             }
     }
@@ -53,8 +53,7 @@ private:
         const double against = bleed(drum, witness) - levels_[witness].loudest;
         const bool fromAbove =
             witnesses_[drum].place == Witness::Place::overhead && witnesses_[witness].place == Witness::Place::drum;
-        const bool unsteady =
-            path.steadiness < steady || path.share < always || tilt(path, drums_[drum]) > mostTilt;
+        const bool unsteady = path.steadiness < steady || path.share < always || tilt(path, drums_[drum]) > maxTilt;
         const double most = fromAbove               ? -overheadLoss
                             : path.strokes < enough ? fewExplain
                             : unsteady              ? suspicious

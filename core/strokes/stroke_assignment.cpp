@@ -10,23 +10,22 @@
 namespace lampo {
 namespace {
 
-constexpr double sameMoment = 5;    ///< ms within which one stroke may be what two mics hear
-constexpr double leadWorth = 4;     ///< dB that a mic may be softer for each ms that it is earlier
-constexpr double mostLead = 2;      ///< ms that count
-constexpr double explainsFrom = 4;  ///< ms that bleed may come before its stroke's date
-constexpr double overheadFrom = 8;  ///< the same of what overheads tell of, which may stand nearer to another mic
-constexpr double explainsTo = 18;   ///< and behind it: reflections, and dates at a stroke's first rustle
-constexpr double ringsTo = 45;      ///< and as its sound goes on, softer by
-constexpr double fade = 0.1;        ///< dB in each ms more
-constexpr double softest = 45;      ///< dB under a strong stroke: less is nothing
-constexpr double usualOverhead = 8; ///< dB that overheads are softer than close mics; common practice, no source
-constexpr double softStroke = 14;   ///< dB under a strong one
-constexpr double clearlyAbove = 10; ///< dB above what explains it
-constexpr double ownShare = 0.6;    ///< of the drum's profile, in bands that nothing explains
-constexpr double farAbove = 8;      ///< dB
-constexpr double restOfOwn = 1;     ///< dB of an event that its drum need not have
-constexpr double mostForeign = 3;   ///< dB that an event may exceed what its drum can have of it,
-constexpr double foreignBelow = 6;  ///< where that is so far under a strong stroke
+constexpr double sameMoment = 5;      ///< ms within which one stroke may be what two mics hear
+constexpr double leadWorth = 4;       ///< dB that a mic may be softer for each ms that it is earlier
+constexpr double maxLead = 2;         ///< ms that count
+constexpr double explainsFrom = 4;    ///< ms that bleed may come before its stroke's date
+constexpr double overheadFrom = 8;    ///< the same of what overheads tell of, which may stand nearer to another mic
+constexpr double explainsTo = 18;     ///< and behind it: reflections, and dates at a stroke's first rustle
+constexpr double ringsTo = 45;        ///< and as its sound goes on, softer by
+constexpr double fade = 0.1;          ///< dB in each ms more
+constexpr double softest = 45;        ///< dB under a strong stroke: less is nothing
+constexpr double typicalOverhead = 8; ///< dB that overheads are softer than close mics; common practice, no source
+constexpr double softStroke = 14;     ///< dB under a strong one
+constexpr double clearlyAbove = 10;   ///< dB above what explains it
+constexpr double ownShare = 0.6;      ///< of the drum's profile, in bands that nothing explains
+constexpr double farAbove = 8;        ///< dB
+constexpr double maxForeign = 3;      ///< dB that an event may exceed what its drum can have of it,
+constexpr double foreignBelow = 6;    ///< where that is so far under a strong stroke
 constexpr int rounds = 4;
 
 struct Share {
@@ -72,7 +71,7 @@ private:
 
     /// The other is louder, or earlier, by so much that it is rather the cause.
     bool isCause(const Event& other, const Event& event) const {
-        const double earlier = std::clamp(event.at - other.at, -mostLead, mostLead);
+        const double earlier = std::clamp(event.at - other.at, -maxLead, maxLead);
         const double louder = other.level + levels_[other.witness].trim - event.level - levels_[event.witness].trim;
         return louder + leadWorth * earlier > 0;
     }
@@ -90,7 +89,7 @@ private:
         }
         for (std::size_t w = 0; w < witnesses_.size(); ++w)
             if (isOverhead(w) && close > -200)
-                levels_[w].trim = close - usualOverhead - levels_[w].loudest;
+                levels_[w].trim = close - typicalOverhead - levels_[w].loudest;
     }
 
     /// Events that nothing leads come first, overheads last: they tell of what no close mic does.
@@ -183,14 +182,13 @@ private:
         Explained explained{{}, {}, event.witness};
         Explained fromAbove{
             {}, {}, event.witness}; // what overheads tell of is never as loud in a close mic as its own drum
-        const bool couldBeOwn = !isOverhead(event.witness) && permitted(event) > event.level - restOfOwn;
         double loudest = 0;
         moments_.forNear(e, ringsTo, overheadFrom, [&](std::size_t o) {
             const Event& stroke = moments_.events()[o];
             const bool byOverhead = isOverhead(stroke.witness);
             if (!stroke.struck || stroke.at - event.at > (byOverhead ? overheadFrom : explainsFrom))
                 return;
-            if (byOverhead && couldBeOwn && isCause(event, stroke))
+            if (byOverhead && !isOverhead(event.witness) && isCause(event, stroke))
                 return; // it is rather this drum that the overhead hears
             const DrumPath& path = paths_.at(stroke.witness, event.witness);
             const float whole = weightedPower(stroke.own, witnesses_[stroke.witness].weights);
@@ -264,7 +262,7 @@ private:
         if (level < drum.strong.value - softStroke && above < clearlyAbove && free < ownShare * whole)
             return;
         const double over = weightedDecibels(rest, weights) - level;
-        if (over > mostForeign && level < drum.strong.value - foreignBelow)
+        if (over > maxForeign && level < drum.strong.value - foreignBelow)
             return; // most of it is neither its drum's nor explained: of something that has no mic
         for (float& power : rest)
             power = static_cast<float>(power * powerOfDecibels(-over));

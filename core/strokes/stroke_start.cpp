@@ -20,14 +20,14 @@ constexpr double longPlateau = 8;      ///< but not where there are many strokes
 constexpr float plateauEnds = 0.5F;    ///< of its level: a ring that was there before does not fall so, going back
 constexpr double longestGap = 3;       ///< from a stick's touch to what follows it
 constexpr float leastTouch = 0.05F;    ///< −26 dB
-constexpr double mostEarlier = 1;      ///< earlier than in nearly all strokes, it was another stroke's
+constexpr double maxEarlier = 1;       ///< earlier than in nearly all strokes, it was another stroke's
 constexpr double beforeAudible = 0.15; ///< kept before the start, which is seen to the sample at best
 
 constexpr double contourBefore = 8; ///< around the main rise
 constexpr double contourAfter = 10;
 constexpr double contourReach = 8;
 constexpr float contourFloor = -35; ///< dB
-constexpr double mostUnlike = 8;    ///< dB, in the mean
+constexpr double maxUnlike = 8;     ///< dB, in the mean
 
 std::size_t samples(double ms, double perMs) {
     return static_cast<std::size_t>(ms * perMs + 0.5);
@@ -117,7 +117,7 @@ std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, do
     std::size_t start = backTo(envelope, cross, edge, farthest, samples(shortPlateau, perMs));
     if (!sure.empty()) {
         const std::size_t back = backTo(sure, cross, edge, farthest, samples(longPlateau, perMs));
-        if (back > start + samples(mostEarlier, perMs) && sure[back - 1] <= edge)
+        if (back > start + samples(maxEarlier, perMs) && sure[back - 1] <= edge)
             start = back;
         else if (back > 0 && sure[back - 1] <= std::max(edge, plateauEnds * envelope[start]))
             start = std::min(start, overGap(sure, back, std::max(edge, leastTouch * peak), perMs));
@@ -156,7 +156,7 @@ std::optional<double> contourLag(const MainRise& known, const MainRise& other, d
             best = lag;
         }
     }
-    return least < mostUnlike ? std::optional(static_cast<double>(best)) : std::nullopt;
+    return least < maxUnlike ? std::optional(static_cast<double>(best)) : std::nullopt;
 }
 
 } // namespace lampo

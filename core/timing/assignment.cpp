@@ -14,7 +14,7 @@ constexpr double unlikely = 1e12;
 constexpr double widestSteps = 1.3;     ///< how far a hit may lie from its line
 constexpr double jitterSteps = 0.16;    ///< how much neighbouring deviations differ
 constexpr double driftPerSecond = 0.25; ///< how fast the drummer drifts, in steps
-constexpr double dearestJump = 14;      ///< after a break anything may follow
+constexpr double maxJumpCost = 14;      ///< after a break anything may follow
 constexpr double awayCost = 0.10;       ///< of lying a whole step off, per hit
 constexpr double beyondCost = 0.30;     ///< and of each step beyond half a step
 constexpr double wall = 0.95;           ///< steps; nobody plays steadily a whole step off, but jitter adds to drift
@@ -22,7 +22,7 @@ constexpr double wallCost = 10;         ///< and of each step beyond the wall
 constexpr double rideCost = 9;
 constexpr double softRideCost = 5;
 constexpr Decibels soft{-10};
-constexpr std::size_t mostRiders = 7; ///< in a row
+constexpr std::size_t maxRiders = 7;  ///< in a row
 constexpr std::size_t lookAround = 4; ///< changes on each side by which a hit's surroundings are judged
 constexpr double roughness = 2.4;     ///< over the median change is a confidence too; common practice, no source
 constexpr std::size_t longRun = 8;    ///< hits that would go to other lines together
@@ -137,7 +137,7 @@ private:
         if (later.line <= earlier.line)
             return unlikely;
         const double difference = later.deviation - earlier.deviation;
-        return std::min(difference * difference * step.precision, dearestJump) + step.riders;
+        return std::min(difference * difference * step.precision, maxJumpCost) + step.riders;
     }
 
     /// Cost of the cheapest path from one end up to and including each option.
@@ -163,7 +163,7 @@ private:
         std::fill(best.begin(), best.end(), forward ? riding_[to] : riding_.back() - riding_[to + 1]);
         if (forward)
             std::fill_n(from_.data() + begins_[to], best.size(), none);
-        for (std::size_t back = 1; back <= std::min(done, mostRiders + 1); ++back) {
+        for (std::size_t back = 1; back <= std::min(done, maxRiders + 1); ++back) {
             const std::size_t from = forward ? to - back : to + back;
             const double dearest = best.empty() ? 0 : *std::max_element(best.begin(), best.end());
             if (least[from] + ridersBetween(std::min(from, to), std::max(from, to)) >= dearest)

@@ -51,7 +51,7 @@ public:
     }
 
 private:
-    static constexpr std::int64_t mostRepeats = 4;
+    static constexpr std::int64_t maxRepeats = 4;
 
     bool separable(const Bundle& a, const Bundle& b) const {
         if (a.move == b.move)
@@ -59,7 +59,7 @@ private:
         const FrameCount played = b.first - a.last;
         const FrameCount opened = b.move - a.move;
         const FrameCount room = played - before_ - after_ - fade_;
-        return room.frames >= 0 && room + opened >= FrameCount{0} && opened.frames <= room.frames * mostRepeats;
+        return room.frames >= 0 && room + opened >= FrameCount{0} && opened.frames <= room.frames * maxRepeats;
     }
 
     void push(Bundle next) {

@@ -83,11 +83,11 @@ void landOnLine(Landing& landing, const TargetLine& line, double confidence, con
 }
 
 /// A hit of a drum that does not land.
-void letGo(Landing& landing, Going going) {
-    if (going == Going::land)
+void letGo(Landing& landing, DrumTiming drumTiming) {
+    if (drumTiming == DrumTiming::land)
         return;
     landing.at = asResult(landing.played + landing.shoved);
-    landing.state = going == Going::stay ? LandingState::pinned : LandingState::left;
+    landing.state = drumTiming == DrumTiming::stay ? LandingState::pinned : LandingState::left;
 }
 
 /// The work of land(), step by step.
@@ -99,7 +99,7 @@ public:
           landings_(hits.size()) {
         for (std::size_t i = 0; i < hits.size(); ++i) {
             Landing& landing = landings_[i];
-            landing.played = landing.meant = asPlayed(hits[i].anchor, where.shift);
+            landing.played = landing.meant = hits[i].anchor + where.shift;
             landing.shoved = movedBy(session.shoves, take(), hits[i].found());
             landing.slipped = movedBy(session.slips, take(), hits[i].found());
             landing.at = asResult(landing.played + landing.shoved);
@@ -136,7 +136,7 @@ private:
             attacks.push_back({landings_[i].played + landings_[i].shoved, hits_[i].level, {}});
             const Correction* said = said_.about(hits_[i]);
             if (said && said->kind == Correction::Kind::line && !lines_.empty())
-                attacks.back().sent = nearestLine(asPlayed(said->at, where_.shift) + said->moved, lines_);
+                attacks.back().sent = nearestLine(said->at + where_.shift + said->moved, lines_);
         }
         return session_.assign == Assign::path ? assignLines(attacks, lines_, session_.rate)
                                                : nearestLines(attacks, lines_);
@@ -150,7 +150,7 @@ private:
             if (meant.line) {
                 const TimingSettings timing = timingAt(lines_[*meant.line]);
                 landOnLine(landing, lines_[*meant.line], meant.confidence, timing, session_.rate);
-                letGo(landing, timing.goings[static_cast<std::size_t>(hits_[i].voice)]);
+                letGo(landing, timing.drumTimings[static_cast<std::size_t>(hits_[i].voice)]);
             } else {
                 landing.state = LandingState::left;
             }
@@ -165,7 +165,7 @@ private:
         landing.state = LandingState::pinned;
         landing.at = asResult(landing.played);
         if (said.kind == Correction::Kind::place) {
-            landing.meant = asPlayed(said.at, where_.shift) + said.moved;
+            landing.meant = said.at + where_.shift + said.moved;
             landing.at = asResult(landing.meant);
         }
     }

@@ -71,8 +71,8 @@ std::vector<TargetLine> targetLines(const Session& session, const MusicalMap& ma
         lines.push_back({line, {}});
     if (session.usesFeel())
         bendByFeel(session, map, lines);
-    if (session.towards && !attacks.empty() && !lines.empty())
-        drawToAttacks(attacks, toFrames(session.towards->near, session.rate), lines);
+    if (session.companionLines && !attacks.empty() && !lines.empty())
+        drawToAttacks(attacks, toFrames(session.companionLines->near, session.rate), lines);
     keepApart(lines);
     return lines;
 }

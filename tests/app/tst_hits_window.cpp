@@ -55,7 +55,7 @@ private slots:
         const int steps = document().history().count();
         sheet().showRange(0, 400000);
         const auto y =
-            static_cast<int>(state().levelY(snare(), usualThreshold(document().session().mics, Role::snare)));
+            static_cast<int>(state().levelY(snare(), defaultThreshold(document().session().mics, Role::snare)));
         QVERIFY(state().thresholdUnder({300, y}) == snare());
         drag({300, y}, {300, static_cast<int>(state().levelY(snare(), {-6}))});
         QVERIFY(std::abs(document().session().mics[snare()].threshold.value + 6) <= 1);
@@ -68,18 +68,18 @@ private slots:
         sheet().showRange(0, 400000);
         const int steps = document().history().count();
         const auto y =
-            static_cast<int>(state().levelY(snare(), usualThreshold(document().session().mics, Role::snare)));
+            static_cast<int>(state().levelY(snare(), defaultThreshold(document().session().mics, Role::snare)));
         QTest::mousePress(&sheet(), Qt::LeftButton, {}, {300, y});
         QTest::mouseMove(&sheet(), {300, y - 10});
         QMouseEvent move(QEvent::MouseMove, QPointF(300, y - 12), sheet().mapToGlobal(QPointF(300, y - 12)),
                          Qt::NoButton, Qt::LeftButton, {});
         QApplication::sendEvent(&sheet(), &move);
         QVERIFY(document().session().mics[snare()].threshold >
-                usualThreshold(document().session().mics, Role::snare));
+                defaultThreshold(document().session().mics, Role::snare));
         QTest::keyClick(&sheet(), Qt::Key_Escape);
         QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, {300, y - 12});
         QCOMPARE(document().session().mics[snare()].threshold,
-                 usualThreshold(document().session().mics, Role::snare));
+                 defaultThreshold(document().session().mics, Role::snare));
         QCOMPARE(document().history().count(), steps);
     }
     void aFaintHeadIsTakenIn() {
@@ -165,7 +165,7 @@ private slots:
         document().perform(SetBleedJudging{3, false});
         settle();
         std::size_t both = 1;
-        while (both < found().hits.size() && std::popcount(found().hits[both].heardBy) < 2)
+        while (both < found().hits.size() && std::popcount(found().hits[both].detectedBy) < 2)
             ++both;
         QVERIFY(both < found().hits.size());
         const auto count = found().hits.size();
@@ -211,13 +211,14 @@ private slots:
         for (const auto keys : {Qt::NoModifier, Qt::ShiftModifier, Qt::ControlModifier}) {
             QTest::keyClick(&sheet(), Qt::Key_Return, keys);
             QVERIFY(window_->player().playing());
-            QTRY_VERIFY_WITH_TIMEOUT(!window_->player().playing(), 5000); // by itself
+            playFor(Milliseconds{3000});
+            QVERIFY(!window_->player().playing()); // by itself
         }
         auto* hear = control<QToolButton>("Hear bands");
         hear->click();
-        QVERIFY(window_->player().heardByBands().has_value());
+        QVERIFY(window_->player().monitoredBands().has_value());
         hear->click();
-        QVERIFY(!window_->player().heardByBands());
+        QVERIFY(!window_->player().monitoredBands());
     }
     void theTableAndTheSheetChooseTogether() {
         auto* view = control<QTableView>("Hits table");
@@ -237,7 +238,7 @@ private slots:
         QCOMPARE(state().selection.size(), std::size_t{3});
         control<QLineEdit>("Hits filter")->setText("snare");
         const auto snares = std::count_if(found().hits.begin(), found().hits.end(), [&](const Hit& hit) {
-            return hit.voice == Voice::snare || (hit.heardBy & onlyMic(snare())) != 0;
+            return hit.voice == Voice::snare || (hit.detectedBy & onlyMic(snare())) != 0;
         });
         QCOMPARE(sorted->rowCount(), static_cast<int>(snares));
     }
@@ -249,14 +250,14 @@ private slots:
         control<QComboBox>("Where")->setCurrentIndex(1);
         control<QDoubleSpinBox>("Threshold")->setValue(-10);
         QCOMPARE(document().session().mics[snare()].threshold,
-                 usualThreshold(document().session().mics, Role::snare));
-        QVERIFY(document().session().sections[0].listeningOf("snare_top")->threshold == Decibels{-10});
+                 defaultThreshold(document().session().mics, Role::snare));
+        QVERIFY(document().session().sections[0].detectionOf("snare_top")->threshold == Decibels{-10});
         control<QCheckBox>("Judge bleed")->click();
-        QVERIFY(document().session().sections[0].listeningOf("snare_top")->judgesBleed == false);
+        QVERIFY(document().session().sections[0].detectionOf("snare_top")->judgesBleed == false);
         control<QToolButton>("As the song")->click();
-        QVERIFY(document().session().sections[0].listening.empty());
+        QVERIFY(document().session().sections[0].detection.empty());
         QCOMPARE(control<QDoubleSpinBox>("Threshold")->value(),
-                 usualThreshold(document().session().mics, Role::snare).value);
+                 defaultThreshold(document().session().mics, Role::snare).value);
         const auto before = found().hits.size();
         control<QComboBox>("Where")->setCurrentIndex(0);
         auto* finest = control<QComboBox>("Finest note");
@@ -280,7 +281,7 @@ private slots:
         const ClusterSettings before = document().session().clusters;
         const auto together = [this] {
             return std::count_if(found().hits.begin(), found().hits.end(),
-                                 [](const Hit& hit) { return std::popcount(hit.heardBy) > 1; });
+                                 [](const Hit& hit) { return std::popcount(hit.detectedBy) > 1; });
         };
         const auto anchors = [this] {
             std::vector<SourceFrame> all;
@@ -331,7 +332,7 @@ private slots:
         QVERIFY(label);
         QTest::mouseDClick(label, Qt::LeftButton);
         QCOMPARE(document().session().mics[snare()].threshold,
-                 usualThreshold(document().session().mics, Role::snare));
+                 defaultThreshold(document().session().mics, Role::snare));
         undoAll();
     }
     void lostCorrectionsAreListedAndForgotten() {

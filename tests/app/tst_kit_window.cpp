@@ -1,5 +1,5 @@
 #include "app/window_rig.h"
-#include "project/import_plan.h"
+#include "import/import_plan.h"
 #include "project/kit_layout.h"
 #include "shell/import_page.h"
 
@@ -90,7 +90,7 @@ private slots:
     void takesAndCompanionsAreBroughtIn() {
         buildTake(folder_ / "second", 'B', 10, {"kick_in", "snare_top", "overhead_left"});
         writeAudio(folder_.path() / "second" / "bass.wav", std::vector<float>(48000, 0.1F));
-        window_->bringIn({folder_ / "second"});
+        window_->kitFiles().bringIn({folder_ / "second"});
         QCOMPARE(document().session().takes.size(), std::size_t{2});
         QVERIFY(document().session().takes[1].files[2].empty()); // it has no snare from below
         QCOMPARE(document().session().companions.size(), std::size_t{1});
@@ -107,10 +107,10 @@ private slots:
         document().perform(SetThreshold{0, {-35}});
         QVERIFY(saveKitLayout(document().session(), file).has_value());
         undoAll();
-        window_->useKit(file);
+        window_->kitFiles().useKit(file);
         QCOMPARE(document().session().mics[0].stem, std::string("snare_top"));
         QCOMPARE(document().session().mics[0].threshold.value, -35.0);
-        window_->useKit(folder_ / "nowhere.lampo-kit");
+        window_->kitFiles().useKit(folder_ / "nowhere.lampo-kit");
         QVERIFY(window_->notice().contains("nowhere.lampo-kit"));
     }
     void thePageShowsAndChangesWhatBecomesOfFiles() {

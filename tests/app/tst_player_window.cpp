@@ -1,5 +1,5 @@
 #include "app/window_rig.h"
-#include "shell/listening_bar.h"
+#include "shell/transport_bar.h"
 #include "support/hand_device.h"
 
 using namespace lampo;
@@ -8,35 +8,30 @@ using namespace lampo::test;
 /// What the window says when what is played cannot be heard.
 class TestPlayerWindow : public WindowRig {
     Q_OBJECT
-    HandDevice* hand_ = nullptr;
 
     QString notice() const {
         QString all;
-        for (const QLabel* label : window_->findChild<ListeningBar*>()->findChildren<QLabel*>())
+        for (const QLabel* label : window_->findChild<TransportBar*>()->findChildren<QLabel*>())
             all += label->text() + '\n';
         return all;
     }
     QLabel* interruption() { return control<QLabel>("interruption"); }
     bool sounds() {
-        const auto sound = hand_->pull(1024);
+        const auto sound = device_->pull(1024);
         return std::any_of(sound.begin(), sound.end(), [](float x) { return x != 0; });
     }
     void press(Qt::Key key) { QTest::keyClick(&sheet(), key); }
 
 private slots:
     void initTestCase() { makeTake({"kick_in", "snare_top"}, 10); }
-    void init() {
-        auto device = std::make_unique<HandDevice>();
-        hand_ = device.get();
-        openWindow(std::move(device));
-    }
+    void init() { openWindow(); }
 
     void dropoutsAreShownUntilTheNextPlay() {
         press(Qt::Key_Space);
-        QTRY_VERIFY(hand_->callback());
+        QTRY_VERIFY(device_->callback());
         QTRY_VERIFY(sounds());
         QVERIFY(!interruption()->isVisible());
-        hand_->pull(48000 * 4); // more at once than can be ready
+        device_->pull(48000 * 4); // more at once than can be ready
         QTRY_VERIFY(interruption()->isVisible());
         QVERIFY2(interruption()->text().contains("ms, last in bar"), qPrintable(interruption()->text()));
         press(Qt::Key_Space);
@@ -47,13 +42,13 @@ private slots:
     }
     void aLostDeviceIsToldAndPlayingGoesOn() {
         press(Qt::Key_Space);
-        QTRY_VERIFY(hand_->callback());
-        hand_->unplug();
-        hand_->breakDown("no such device");
+        QTRY_VERIFY(device_->callback());
+        device_->unplug();
+        device_->breakDown("no such device");
         QTRY_VERIFY2(notice().contains("was lost (no such device)"), qPrintable(notice()));
         QVERIFY(window_->player().playing());
-        hand_->plugIn();
-        QTRY_VERIFY_WITH_TIMEOUT(hand_->pull(64).size() == 128 && notice().contains("It plays again"), 10000);
+        device_->plugIn();
+        QTRY_VERIFY_WITH_TIMEOUT(device_->pull(64).size() == 128 && notice().contains("It plays again"), 10000);
         press(Qt::Key_Space);
         QTRY_VERIFY(!window_->player().playing());
     }

@@ -36,7 +36,7 @@ class TestRecoveryWindow : public WindowRig {
         });
     }
     void newWindow() {
-        window_ = std::make_unique<MainWindow>(std::make_unique<SimulatedDevice>(1, true));
+        window_ = std::make_unique<MainWindow>(std::make_unique<HandDevice>());
         window_->show();
     }
 
@@ -68,7 +68,7 @@ private slots:
         newWindow();
         QString said;
         answer("Bring it back", &said);
-        QVERIFY(window_->offerLeftWork());
+        QVERIFY(window_->files().offerLeftWork());
         QVERIFY2(said.contains("the last at"), qPrintable(said));
         QVERIFY(document().session() == done);
         QVERIFY(document().modified() && document().file().empty());
@@ -80,7 +80,7 @@ private slots:
         crash();                         // and would come back once more
         QCOMPARE(leftJournals().size(), std::size_t{1});
         newWindow();
-        QVERIFY(window_->bringBack(leftJournals().front()));
+        QVERIFY(window_->files().bringBack(leftJournals().front()));
         QCOMPARE(document().session().timing.strength, 70.0);
     }
     void aProjectIsAskedAboutWhenItIsOpened() {
@@ -98,7 +98,7 @@ private slots:
         window_.reset();
         newWindow();
         answer("Bring it back");
-        QVERIFY(window_->offerLeftWork());
+        QVERIFY(window_->files().offerLeftWork());
         QCOMPARE(document().session().timing.strength, 55.0);
         QVERIFY(document().modified());
         QCOMPARE(document().file(), project);
@@ -114,7 +114,7 @@ private slots:
         crash();
         newWindow();
         answer("Throw it away");
-        QVERIFY(!window_->offerLeftWork());
+        QVERIFY(!window_->files().offerLeftWork());
         QVERIFY(leftJournals().empty());
     }
     void closingInOrderLeavesNothing() {
@@ -163,14 +163,14 @@ private slots:
         const QString source = QString::fromStdString((folder_.path() / "take" / "kick_in.wav").string());
         std::filesystem::create_symlink(source.toStdString(), folder_ / "alias");
         for (const QString& target : {source, QString::fromStdString((folder_ / "alias").string())}) {
-            window_->writeClickTo(target, {});
+            window_->kitFiles().writeClickTo(target, {});
             QVERIFY2(window_->notice().contains("a file of the recording"), qPrintable(window_->notice()));
         }
         QVERIFY(!document().save(folder_ / "alias"));
         const auto project = folder_ / "own.lampo";
         QVERIFY(document().save(project).has_value());
         const std::string saved = readBytes(project);
-        window_->writeClickTo(QString::fromStdString(project.string()), {});
+        window_->kitFiles().writeClickTo(QString::fromStdString(project.string()), {});
         QVERIFY(window_->notice().contains("is the project"));
         QCOMPARE(readBytes(project), saved);
         QVERIFY(contents(folder_ / "take") == before);
@@ -178,12 +178,12 @@ private slots:
     void aProjectOpenInAnotherWindowIsSaid() {
         const auto project = folder_ / "shared.lampo";
         QVERIFY(document().save(project).has_value());
-        MainWindow second(std::make_unique<SimulatedDevice>(1, true));
+        MainWindow second(std::make_unique<HandDevice>());
         second.setAsking(false);
-        QSignalSpy told(&second.document(), &Document::troubled);
+        QSignalSpy notified(&second.document(), &Document::notified);
         QVERIFY(second.open(project));
-        QCOMPARE(told.size(), 1);
-        QVERIFY(told.first().first().toString().contains("open in another window"));
+        QCOMPARE(notified.size(), 1);
+        QVERIFY(notified.first().first().toString().contains("open in another window"));
         second.document().perform(SetStrength{40}); // is kept all the same
         second.document().flushJournal();
         second.close();
@@ -206,7 +206,7 @@ private slots:
         QCOMPARE(lampo.exitCode(), 128 + SIGTERM);
         QCOMPARE(leftJournals().size(), std::size_t{1});
         newWindow();
-        QVERIFY(window_->bringBack(leftJournals().front()));
+        QVERIFY(window_->files().bringBack(leftJournals().front()));
         QCOMPARE(document().session().timing.strength, 35.0);
     }
     void helpNeedsNoDisplay() {

@@ -1,7 +1,7 @@
 #include "app/window_rig.h"
 #include "project/project_file.h"
-#include "shell/listening_bar.h"
 #include "shell/sources_dialog.h"
+#include "shell/transport_bar.h"
 #include "support/dice.h"
 
 #include <QLabel>
@@ -26,7 +26,7 @@ class TestSourcesWindow : public WindowRig {
     }
     QString notice() const {
         QString all;
-        for (const QLabel* label : window_->findChild<ListeningBar*>()->findChildren<QLabel*>())
+        for (const QLabel* label : window_->findChild<TransportBar*>()->findChildren<QLabel*>())
             all += label->text() + '\n';
         return all;
     }

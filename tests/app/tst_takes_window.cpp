@@ -46,7 +46,7 @@ class TestTakesWindow : public WindowRig {
     }
     /// Silent frames between the first and the last sound: 5 ms and more is a gap.
     std::size_t longestGap() {
-        const auto stereo = device_->heard();
+        const auto& stereo = device_->recorded();
         std::size_t longest = 0, now = 0, first = 0;
         for (std::size_t i = 0; i < stereo.size(); i += 2)
             if (std::abs(stereo[i]) > 1e-3F) {
@@ -148,21 +148,21 @@ private slots:
         QVERIFY(action("loop")->isChecked());
         QTest::keyClick(&strip(), Qt::Key_Space);
         QTRY_VERIFY(window_->player().playing());
-        QTest::qWait(300);
+        playFor(Milliseconds{300});
         std::string seen;
         for (int swap = 0; swap < 7; ++swap) {
             QTest::keyClick(&strip(), Qt::Key_T);
             seen += letters()[2];
-            QTest::qWait(150);
+            playFor(Milliseconds{150});
         }
         QCOMPARE(seen, std::string("BCABCAB"));
         QTest::keyClick(&strip(), Qt::Key_T, Qt::ShiftModifier);
         QCOMPARE(letters(), std::string("AAAAAAAA"));
         for (const char* keys : {"hear-take", "hear-take"}) {
             action(keys)->trigger();
-            QTest::qWait(200);
+            playFor(Milliseconds{200});
         }
-        QTest::qWait(200);
+        playFor(Milliseconds{200});
         QTest::keyClick(&strip(), Qt::Key_Space);
         QTRY_VERIFY(!window_->player().playing());
         QVERIFY2(longestGap() < 240, qPrintable(QString::number(longestGap()))); // the steady tone never stops
@@ -292,20 +292,20 @@ private slots:
         QVERIFY(said.contains("Strength: 40 %, was 100 %"));
         // Listened to and fro, while it plays.
         QTest::keyClick(&strip(), Qt::Key_Space);
-        QTest::qWait(250);
+        playFor(Milliseconds{250});
         control<QPushButton>("Hear version")->click();
-        QCOMPARE(window_->player().heard().kind, Heard::Kind::version);
-        QTest::qWait(250);
+        QCOMPARE(window_->player().monitored().kind, Monitored::Kind::version);
+        playFor(Milliseconds{250});
         QTest::keyClick(&strip(), Qt::Key_V, Qt::ShiftModifier);
-        QCOMPARE(window_->player().heard().kind, Heard::Kind::edit);
-        QTest::qWait(250);
+        QCOMPARE(window_->player().monitored().kind, Monitored::Kind::edit);
+        playFor(Milliseconds{250});
         QTest::keyClick(&strip(), Qt::Key_V, Qt::ShiftModifier);
-        QCOMPARE(window_->player().heard().kind, Heard::Kind::version);
-        QTest::qWait(250);
+        QCOMPARE(window_->player().monitored().kind, Monitored::Kind::version);
+        playFor(Milliseconds{250});
         QTest::keyClick(&strip(), Qt::Key_Space);
         QTRY_VERIFY(!window_->player().playing());
         QVERIFY2(longestGap() < 240, qPrintable(QString::number(longestGap())));
-        window_->player().hear({});
+        window_->player().monitor({});
         control<QPushButton>("Restore version")->click();
         QCOMPARE(document().session().timing.strength, 100.0);
         QCOMPARE(letters(), std::string("AAAAAAAA"));
@@ -313,7 +313,7 @@ private slots:
         QCOMPARE(letters(), std::string("AABBAAAA"));
         control<QPushButton>("Duplicate version")->click();
         QCOMPARE(list->count(), 2);
-        control<QPushButton>("Drop version")->click();
+        control<QPushButton>("Delete version")->click();
         QCOMPARE(document().session().versions.size(), std::size_t{1});
     }
     void aPrintIsKeptAsAVersionAndCanBeHeard() {
@@ -323,17 +323,17 @@ private slots:
         QTRY_VERIFY_WITH_TIMEOUT(!panel->printing(), 30000);
         QCOMPARE(document().session().versions.size(), std::size_t{1});
         QCOMPARE(document().session().versions[0].print.string(), (folder_ / "printed").string());
-        QVERIFY(window_->player().hear({Heard::Kind::print, 0}));
+        QVERIFY(window_->player().monitor({Monitored::Kind::print, 0}));
         QTest::keyClick(&strip(), Qt::Key_Space);
-        QTest::qWait(200);
-        window_->player().hear({});
-        QTest::qWait(200);
+        playFor(Milliseconds{200});
+        window_->player().monitor({});
+        playFor(Milliseconds{200});
         QTest::keyClick(&strip(), Qt::Key_Space);
         QTRY_VERIFY(!window_->player().playing());
         QVERIFY(longestGap() < 240);
         std::filesystem::remove_all(folder_ / "printed");
         document().perform(KeepVersion{"gone", "", folder_ / "nowhere"});
-        QVERIFY(!window_->player().hear({Heard::Kind::print, 1}));
+        QVERIFY(!window_->player().monitor({Monitored::Kind::print, 1}));
         QVERIFY(window_->notice().contains("nowhere"));
     }
     void savedAndOpenedAgain() {

@@ -82,7 +82,7 @@ private slots:
         QCOMPARE(changes().item(1, 1)->text(), QStringLiteral("120"));
         QVERIFY(window_->notice().contains("999"));
         changes().setCurrentCell(1, 0);
-        control<QPushButton>("Drop change")->click();
+        control<QPushButton>("Delete change")->click();
         QCOMPARE(changes().rowCount(), 1);
         action("undo")->trigger();
         QCOMPARE(changes().rowCount(), 2);
@@ -130,7 +130,7 @@ private slots:
         QCOMPARE(document().session().sections[0].bars, 2);
         QVERIFY(window_->notice().contains("overlap"));
         sections().setCurrentCell(0, 0);
-        control<QPushButton>("Drop section")->click();
+        control<QPushButton>("Delete section")->click();
         QCOMPARE(document().session().sections.size(), std::size_t{1});
         for (int step = 0; step < 4; ++step)
             action("undo")->trigger();
@@ -153,7 +153,7 @@ private slots:
         emit snare->activated(2);
         const Section& pier = document().session().sections[0];
         QVERIFY(pier.pocket && pier.pocket->value == 12 && pier.pull == Pull::toEdge);
-        QVERIFY(pier.goings && (*pier.goings)[1] == Going::stay);
+        QVERIFY(pier.drumTimings && (*pier.drumTimings)[1] == DrumTiming::stay);
         QCOMPARE(document().session().timing.pocket.value, 5.0);
         // In the section no snare moves; outside they do.
         const auto& outcome = document().outcome();
@@ -168,7 +168,7 @@ private slots:
             }
         QVERIFY(moved > 0);
         control<QPushButton>("Follow the song")->click();
-        QVERIFY(!document().session().sections[0].pocket && !document().session().sections[0].goings);
+        QVERIFY(!document().session().sections[0].pocket && !document().session().sections[0].drumTimings);
     }
     void beatsOfABarHaveTheirOwnTimingButNoListening() {
         Section fill{"Fill", 3, 1, {}, {}};

@@ -39,7 +39,7 @@ private slots:
     void cleanup() { window_.reset(); }
 
     void anEmptyWindowTeaches() {
-        MainWindow fresh(std::make_unique<SimulatedDevice>());
+        MainWindow fresh(std::make_unique<HandDevice>());
         fresh.show();
         QVERIFY(fresh.document().session().empty());
         for (const char* name : {"play", "next-hit", "pin", "print", "save", "zoom-in", "add-hit", "nudge-later"})
@@ -52,7 +52,7 @@ private slots:
         QCOMPARE(document().session().mics.size(), std::size_t{4}); // what was open stays open
     }
     void droppingAFolderOpensIt() {
-        MainWindow fresh(std::make_unique<SimulatedDevice>());
+        MainWindow fresh(std::make_unique<HandDevice>());
         fresh.setAsking(false);
         fresh.show();
         QMimeData data;
@@ -226,10 +226,10 @@ private slots:
         QVERIFY(window_->player().playing());
         QTRY_VERIFY(window_->player().playing());
         action("hear-landed")->toggle();
-        QVERIFY(!window_->player().hearsLanded());
+        QVERIFY(!window_->player().playsLanded());
         action("click")->toggle();
         document().perform(SetStrength{70}); // the sound follows
-        QTest::qWait(300);
+        playFor(Milliseconds{300});
         QVERIFY(window_->player().playing());
         QTest::keyClick(&sheet(), Qt::Key_Space);
         QTRY_VERIFY(!window_->player().playing());

@@ -1,9 +1,9 @@
 #pragma once
 
-#include "player/simulated_device.h"
 #include "shell/main_window.h"
 #include "shell/player_control.h"
 #include "support/built_kit.h"
+#include "support/hand_device.h"
 #include "support/temp_folder.h"
 
 #include <QAction>
@@ -15,7 +15,6 @@ namespace lampo::test {
 
 /// A test of the real window with a recording open: mouse and keys on the real widgets.
 class WindowRig : public QObject {
-    Q_OBJECT
 protected:
     void makeTake(const std::vector<std::string>& stems, double seconds = 20) {
         QApplication::setApplicationName("LampoTest");
@@ -23,12 +22,9 @@ protected:
         QSettings().clear();
         buildTake(folder_ / "take", 'A', seconds, stems);
     }
-    void openWindow(const char* folder = "take") {
-        auto device = std::make_unique<SimulatedDevice>(1, true);
+    void openWindow(const char* folder = "take") { openWindow(std::make_unique<HandDevice>(true), folder); }
+    void openWindow(std::unique_ptr<HandDevice> device, const char* folder = "take") {
         device_ = device.get();
-        openWindow(std::move(device), folder);
-    }
-    void openWindow(std::unique_ptr<AudioDevice> device, const char* folder = "take") {
         QSettings().clear();
         window_ = std::make_unique<MainWindow>(std::move(device));
         window_->setAsking(false);
@@ -68,6 +64,16 @@ protected:
             QApplication::sendEvent(&widget, &move);
         }
     }
+    /// The device asks for so much sound, each time when it has been mixed: no clock runs.
+    void playFor(Milliseconds time) {
+        constexpr std::size_t block = 512;
+        const auto frames = static_cast<std::size_t>(toFrames(time, document().session().rate).frames);
+        for (std::size_t played = 0; played < frames; played += block) {
+            QTRY_VERIFY_WITH_TIMEOUT(window_->player().isMixedAhead({block}), 30000);
+            device_->pull(block);
+            QCoreApplication::processEvents();
+        }
+    }
     void undoAll() {
         while (document().history().canUndo())
             document().history().undo();
@@ -75,7 +81,7 @@ protected:
 
     TempFolder folder_;
     std::unique_ptr<MainWindow> window_;
-    SimulatedDevice* device_ = nullptr; ///< of the window
+    HandDevice* device_ = nullptr; ///< of the window
 };
 
 } // namespace lampo::test

@@ -26,6 +26,17 @@ concept Becomes = requires(A a, B b) {
     b = a;
 };
 
+// Only the shift between two axes leads from one to the other.
+template <class A, class B>
+concept Adds = requires(A a, B b) {
+    a + b;
+};
+static_assert(Adds<SourceFrame, SourceToSong> && Adds<SourceFrame, SourceToResult>);
+static_assert(!Adds<SongFrame, SourceToSong> && !Adds<SourceFrame, SongFrame> && !Adds<SongFrame, SourceToResult>);
+static_assert(Subtracts<SongFrame, SourceToSong> && !Subtracts<SourceFrame, SourceToSong> &&
+              !Subtracts<ResultFrame, SourceToSong>);
+static_assert(!Becomes<FrameCount, SourceToSong> && !Becomes<SourceToSong, SourceToResult>);
+
 static_assert(Subtracts<SongFrame, SongFrame> && Subtracts<SongFrame, FrameCount>);
 static_assert(!Subtracts<SourceFrame, SongFrame> && !Subtracts<SongFrame, ResultFrame> &&
               !Subtracts<ResultFrame, SourceFrame>);
@@ -38,6 +49,22 @@ static_assert(!Becomes<Seconds, Milliseconds> && !Becomes<double, Decibels>);
 class TestBase : public QObject {
     Q_OBJECT
 private slots:
+    void shiftsLeadFromAxisToAxis() {
+        const SourceToSong shift{{480}};
+        QCOMPARE((SourceFrame{100} + shift).frame, std::int64_t{580});
+        QCOMPARE((SongFrame{580} - shift).frame, std::int64_t{100});
+        QCOMPARE((asResult(shift) - SourceToResult{{400}}).frames, std::int64_t{80});
+        QCOMPARE((SourceFrame{0} + (asResult(shift) + FrameCount{20})).frame, std::int64_t{500});
+        QCOMPARE(asSong(asResult(SongFrame{7})).frame, std::int64_t{7});
+    }
+    void numbersAndArticles() {
+        QCOMPARE(counted(1, "hit"), std::string("1 hit"));
+        QCOMPARE(counted(0, "hit"), std::string("0 hits"));
+        QCOMPARE(counted(2, "file is", "files are"), std::string("2 files are"));
+        QCOMPARE(counted(1, "file is", "files are"), std::string("1 file is"));
+        QCOMPARE(withArticle("MIDI file"), std::string("a MIDI file"));
+        QCOMPARE(withArticle("edit"), std::string("an edit"));
+    }
     void framesOfTime() {
         // 60 / tempo seconds a quarter: a sixteenth at 120 BPM is 125 ms (arithmetic, domain of the trade).
         QCOMPARE(toFrames(Milliseconds{125}, {48000}).frames, 6000);

@@ -66,7 +66,7 @@ std::vector<double> hitsOf(const std::filesystem::path& folder, double bpm) {
     told.map.tempos = {{1, {bpm}}};
     told.map.origin = {static_cast<std::int64_t>(leadIn)};
     told.grid = {1, 16};
-    const HeardKit heard = hearKit(told, folder);
+    const AnalysedKit heard = analyseKit(told, folder);
     std::vector<double> ms;
     for (const Hit& hit : heard.outcome->takes.front()->found.hits)
         ms.push_back(1000.0 * static_cast<double>(hit.anchor.frame - static_cast<std::int64_t>(leadIn)) / rate);

@@ -1,5 +1,5 @@
+#include "edits/edit.h"
 #include "hits/song_hit.h"
-#include "session/edit.h"
 #include "support/laid.h"
 #include "support/plain_song.h"
 
@@ -203,7 +203,7 @@ private slots:
     void refusals() {
         QFETCH(int, which);
         const std::vector<Edit> edits{MakePhrase{{'B', {1}, {2}, 0}},      MakePhrase{{'A', {2}, {2}, 0}},
-                                      MakePhrase{{'A', {1}, {2}, 101}},    DropPhrase{0},
+                                      MakePhrase{{'A', {1}, {2}, 101}},    DeletePhrase{0},
                                       Shove{{'A', {{2}, {2}}, {1}}},       Slip{{'A', {{1}, {2}}, {481000}}},
                                       UseFeel{{}, FeelUse{"no such", 100}}};
         const auto refused = edited(songOf(), edits[static_cast<std::size_t>(which)]);

@@ -1,4 +1,4 @@
-#include "chain/outcome.h"
+#include "pipeline/outcome.h"
 #include "support/candidate_kit.h"
 
 #include <QtTest>
@@ -31,7 +31,7 @@ private slots:
         const auto found = kit.find();
         QCOMPARE(found.hits.size(), std::size_t{3});
         QVERIFY(std::abs(found.hits[1].level.value + 40) < 1e-4); // what it was heard as
-        QCOMPARE(found.hits[1].heardBy, onlyMic(1));
+        QCOMPARE(found.hits[1].detectedBy, onlyMic(1));
         QVERIFY(found.hits[1].added && found.judged[1][0].verdict == Verdict::hit);
         kit.edit(SetThreshold{1, {-50}}); // now it is found anyway, and stays one hit
         QCOMPARE(kit.find().hits.size(), std::size_t{3});
@@ -57,7 +57,7 @@ private slots:
         kit.correct(take);
         const auto hits = kit.find().hits;
         QCOMPARE(hits.size(), std::size_t{1});
-        QCOMPARE(hits[0].heardBy, MicSet{3});
+        QCOMPARE(hits[0].detectedBy, MicSet{3});
         QCOMPARE(hits[0].last.frame, std::int64_t{10200});
     }
     void removingAnAddedHitTakesTheAdditionBack() {
@@ -112,7 +112,7 @@ private slots:
         kit.correct(join);
         hits = kit.find().hits;
         QCOMPARE(hits.size(), std::size_t{3});
-        QCOMPARE(hits[2].heardBy, MicSet{3});
+        QCOMPARE(hits[2].detectedBy, MicSet{3});
         QCOMPARE(hits[2].first.frame, std::int64_t{50000});
         QCOMPARE(hits[2].last.frame, std::int64_t{51200});
         Correction anchor = about(Correction::Kind::anchor, 50000);
@@ -121,7 +121,7 @@ private slots:
         hits = kit.find().hits;
         QCOMPARE(hits[2].anchor.frame, std::int64_t{51200});
         QCOMPARE(hits[2].found().frame, std::int64_t{50000});
-        kit.edit(DropCorrections{{{'A', {50000}}, {'A', {10000}}}});
+        kit.edit(DeleteCorrections{{{'A', {50000}}, {'A', {10000}}}});
         QCOMPARE(kit.find().hits.size(), std::size_t{3}); // 50000 and 51200 are 25 ms apart: two again
     }
     void aCutWithoutAnAttackMovesWithItsNeighbours() {
@@ -141,13 +141,13 @@ private slots:
                  {}});
         kit.session.sections = {{"Cove", 2, 1, {}, {}}};
         QCOMPARE(kit.find().hits.size(), std::size_t{2}); // the strong ones at the end
-        kit.edit(SetSectionListening{0, {"kick", Decibels{-35}, {}, {}}});
+        kit.edit(SetSectionDetection{0, {"kick", Decibels{-35}, {}, {}}});
         const auto found = kit.find();
         QCOMPARE(found.hits.size(), std::size_t{3});
         QCOMPARE(found.hits[0].anchor.frame, std::int64_t{100000});
         QVERIFY(std::abs(found.judged[0][1].above.value - 5) < 1e-4);
-        kit.edit(SetSectionListening{0, {"kick", {}, {}, {}}});
-        QVERIFY(kit.session.sections[0].listening.empty());
+        kit.edit(SetSectionDetection{0, {"kick", {}, {}, {}}});
+        QVERIFY(kit.session.sections[0].detection.empty());
     }
     void bleedJudgingCanBeSwitchedOff() {
         std::vector<Candidate> kicks, snares;
@@ -159,7 +159,7 @@ private slots:
         const auto countSnares = [&] {
             const auto hits = kit.find().hits;
             return std::count_if(hits.begin(), hits.end(),
-                                 [](const Hit& h) { return (h.heardBy & onlyMic(1)) != 0; });
+                                 [](const Hit& h) { return (h.detectedBy & onlyMic(1)) != 0; });
         };
         QCOMPARE(countSnares(), 0);
         kit.edit(SetBleedJudging{1, false});

@@ -1,7 +1,7 @@
-#include "chain/outcome.h"
 #include "demo_kit/score.h"
-#include "project/folder_import.h"
-#include "session/edit.h"
+#include "edits/edit.h"
+#include "import/folder_import.h"
+#include "pipeline/outcome.h"
 #include "support/aubio_onsets.h"
 #include "support/built_kit.h"
 #include "support/scoring.h"
@@ -31,10 +31,10 @@ std::shared_ptr<const Outcome> outcomeOfFolder(const std::filesystem::path& fold
 }
 
 /// Where the anchors of hits heard by this mic lie.
-std::vector<std::int64_t> heardBy(const Session& session, const Outcome& outcome, const std::string& stem) {
+std::vector<std::int64_t> detectedBy(const Session& session, const Outcome& outcome, const std::string& stem) {
     std::vector<std::int64_t> at;
     for (const Hit& hit : outcome.hits)
-        if (hit.heardBy & onlyMic(session.micNamed(stem)))
+        if (hit.detectedBy & onlyMic(session.micNamed(stem)))
             at.push_back(hit.anchor.frame);
     return at;
 }
@@ -91,7 +91,7 @@ private slots:
             errors.insert(errors.end(), matched.errors.begin(), matched.errors.end());
             double usual = 0;
             const double aubio = bestAubio(readAudio(folder / (stem + ".wav")), truth, usual);
-            const double ours = score(heardBy(session, *outcome, stem), truth, tenMilliseconds).f;
+            const double ours = score(detectedBy(session, *outcome, stem), truth, tenMilliseconds).f;
             qInfo("%-10s F %.3f   aubio hfc %.3f, with its best threshold %.3f", stem.c_str(), ours, usual, aubio);
             QVERIFY(ours > usual && ours >= aubio);
         }
@@ -151,7 +151,7 @@ private slots:
             found.push_back(hit.anchor.frame);
         std::sort(all.begin(), all.end());
         const auto missed = hats.size() - score(found, hats, tenMilliseconds).matched;
-        const double kickF = score(heardBy(session, *outcome, "kick_in"), kicks, tenMilliseconds).f;
+        const double kickF = score(detectedBy(session, *outcome, "kick_in"), kicks, tenMilliseconds).f;
         qInfo("%zu hats, %zu missed; kick F %.3f", hats.size(), missed, kickF);
         QVERIFY(hats.size() > 20 && missed == 0);
         QVERIFY(kickF >= 0.98);
@@ -193,7 +193,7 @@ private slots:
         const auto outcome = outcomeOfFolder(folder.path(), session);
         QVERIFY(outcome);
         for (std::size_t mic = 0; mic < 3; ++mic) {
-            const auto ours = score(heardBy(session, *outcome, stems[mic]), truth[mic], tenMilliseconds);
+            const auto ours = score(detectedBy(session, *outcome, stems[mic]), truth[mic], tenMilliseconds);
             double usual = 0;
             const double best = bestAubio(mics[mic], truth[mic], usual);
             qInfo("%-6s F %.3f, median error %.3f ms, late %.1f %%   aubio hfc %.3f, with its best threshold %.3f",

@@ -1,7 +1,7 @@
+#include "edits/edit.h"
 #include "midi/midi_feel.h"
 #include "project/feel_file.h"
 #include "project/project_json.h"
-#include "session/edit.h"
 #include "support/temp_folder.h"
 #include "timing/landing.h"
 
@@ -128,7 +128,7 @@ private slots:
         QVERIFY(!edited(session, UseFeel{0, FeelUse{"none"}}) && !edited(session, UseFeel{7, FeelUse{}}));
         const auto renamed = *edited(session, RenameFeel{"laid back", "lazy"});
         QCOMPARE(renamed.sections[1].feel->name, std::string("lazy"));
-        const auto dropped = *edited(session, DropFeel{"laid back"});
+        const auto dropped = *edited(session, DeleteFeel{"laid back"});
         QVERIFY(!dropped.sections[1].feel && dropped.sections[0].feel && !dropped.usesFeel());
         const auto again = sessionFromText(projectText(session, "/"), "/", "it");
         QVERIFY(again && *again == session);
@@ -159,7 +159,7 @@ private slots:
         other.name = "other";
         session = *edited(session, KeepFeel{other});
         QVERIFY(!edited(session, RenameFeel{"other", "lazy"}));
-        session = *edited(session, DropFeel{"lazy"});
+        session = *edited(session, DeleteFeel{"lazy"});
         QVERIFY(session.timing.feel.straight() && session.feels.size() == 1);
         QVERIFY(!edited(session, FollowCompanion{CompanionLines{"flute", {30}, {-24}}}));
         QVERIFY(!edited(session, KeepFeel{Feel{"empty", 4, {}}}));

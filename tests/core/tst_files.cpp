@@ -44,6 +44,16 @@ std::string inodeOf(const fs::path& file) {
 class TestFiles : public QObject {
     Q_OBJECT
 private slots:
+    void whatIsMissingOrTooLargeIsNamed() {
+        const TempFolder folder;
+        const auto missing = readWhole(folder / "x.mid", 10, "MIDI file");
+        QCOMPARE(missing.error().kind, ErrorKind::notFound);
+        QVERIFY(missing.error().sentence.starts_with("There is no MIDI file \"x.mid\""));
+        QVERIFY(writeAtomically(folder / "x.mid", "eleven bytes").has_value());
+        const auto large = readWhole(folder / "x.mid", 10, "MIDI file");
+        QCOMPARE(large.error().kind, ErrorKind::tooLarge);
+        QCOMPARE(large.error().sentence, std::string("\"x.mid\" is too large to be a MIDI file"));
+    }
     void aProvisionalFileIsNobodysElse() {
         const TempFolder folder;
         {

@@ -1,7 +1,7 @@
-#include "chain/advising.h"
-#include "chain/companion_attacks.h"
-#include "chain/hand_work.h"
+#include "advice/hit_edits.h"
+#include "advice/map_advice.h"
 #include "deliver/click_file.h"
+#include "pipeline/companion_attacks.h"
 #include "support/built_kit.h"
 #include "support/takes_rig.h"
 
@@ -43,11 +43,11 @@ private slots:
         TakesRig rig(3);
         auto before = rig.outcome();
         const std::size_t hit = quietRun(*before, 1);
-        perform(rig, nudging(rig.session, *before, from(hit, 1), {100}));
+        perform(rig, nudgeEdit(rig.session, *before, from(hit, 1), {100}));
         QCOMPARE((rig.outcome()->landings[hit].at - before->landings[hit].at).frames, 100);
-        perform(rig, nudgingBySteps(rig.session, *before, from(hit, 1), -1));
+        perform(rig, stepNudgeEdit(rig.session, *before, from(hit, 1), -1));
         QCOMPARE((rig.outcome()->landings[hit].at - before->landings[hit].at).frames, -TakesRig::sixteenth);
-        perform(rig, clearing(rig.session, *before, from(hit, 1)));
+        perform(rig, clearByHandEdit(rig.session, *before, from(hit, 1)));
         QCOMPARE(rig.outcome()->landings[hit].at, before->landings[hit].at);
     }
     void sentToNeighbouringLines() {
@@ -60,11 +60,11 @@ private slots:
             if (!line || !next || before->landings[hit].state != LandingState::landed ||
                 next->frame - line->frame <= FrameCount{TakesRig::sixteenth})
                 continue;
-            perform(rig, sending(rig.session, *before, from(hit, 1), 1));
+            perform(rig, sendEdit(rig.session, *before, from(hit, 1), 1));
             const auto after = rig.outcome();
             QCOMPARE((after->landings[hit].line->frame - line->frame).frames, TakesRig::sixteenth);
             QCOMPARE(after->landings[hit + 1].at, before->landings[hit + 1].at);
-            perform(rig, sending(rig.session, *after, from(hit, 1), -1));
+            perform(rig, sendEdit(rig.session, *after, from(hit, 1), -1));
             QCOMPARE(rig.outcome()->landings[hit].line->frame, line->frame);
             return;
         }
@@ -74,21 +74,21 @@ private slots:
         TakesRig rig(4);
         const auto before = rig.outcome();
         const std::size_t first = quietRun(*before, 5);
-        perform(rig, makingPhrase(rig.session, *before, from(first, 5), 0));
+        perform(rig, phraseEdit(rig.session, *before, from(first, 5), 0));
         QVERIFY(phraseAt(rig.session, *before, first) && phraseAt(rig.session, *before, first + 4));
         QVERIFY(!phraseAt(rig.session, *before, first + 5) && !phraseAt(rig.session, *before, first - 1));
         QCOMPARE(rig.outcome()->landings[first + 2].state, LandingState::left);
-        QVERIFY(!makingPhrase(rig.session, *before, from(first, 2), 0));
-        perform(rig, clearing(rig.session, *before, from(first, 5)));
-        perform(rig, shoving(rig.session, *before, from(first, 5), {TakesRig::sixteenth}));
+        QVERIFY(!phraseEdit(rig.session, *before, from(first, 2), 0));
+        perform(rig, clearByHandEdit(rig.session, *before, from(first, 5)));
+        perform(rig, shoveEdit(rig.session, *before, from(first, 5), {TakesRig::sixteenth}));
         auto after = rig.outcome();
         for (std::size_t i = first; i < first + 5; ++i)
             QCOMPARE(after->landings[i].shoved.frames, TakesRig::sixteenth);
         QCOMPARE(after->landings[first + 5].shoved.frames, 0);
         QCOMPARE(after->landings[first - 1].shoved.frames, 0);
-        perform(rig, shoving(rig.session, *before, from(first, 5), {}));
+        perform(rig, shoveEdit(rig.session, *before, from(first, 5), {}));
         QVERIFY(rig.session.shoves.empty());
-        perform(rig, slipping(rig.session, *before, from(first, 5), {-240}));
+        perform(rig, slipEdit(rig.session, *before, from(first, 5), {-240}));
         after = rig.outcome();
         for (std::size_t i = 0; i < before->landings.size(); ++i)
             QCOMPARE((after->landings[i].at - before->landings[i].at).frames,
@@ -101,14 +101,14 @@ private slots:
         std::size_t border = 1;
         while (outcome->hits[border].take == outcome->hits[border - 1].take)
             ++border;
-        QVERIFY(!shoving(rig.session, *outcome, from(border - 2, 4), {100}));
-        QVERIFY(!nudging(rig.session, *outcome, {}, {100}));
+        QVERIFY(!shoveEdit(rig.session, *outcome, from(border - 2, 4), {100}));
+        QVERIFY(!nudgeEdit(rig.session, *outcome, {}, {100}));
     }
     void beatsLeaveTheListeningOfTheirBarsAlone() {
         TakesRig rig(3);
         Section bars{"Bars", 2, 8, {}, {}};
         for (const Mic& mic : rig.session.mics)
-            bars.listening.push_back({mic.stem, Decibels{0}, {}, {}});
+            bars.detection.push_back({mic.stem, Decibels{0}, {}, {}});
         QVERIFY(rig.edit(SetSections{{bars}, "bars"}));
         const auto before = rig.outcome();
         Section beat{"Beat", 3, 1, NoteValue{1, 12}, {}};

@@ -25,7 +25,7 @@ private slots:
         QCOMPARE(hits[0].first.frame, 10000);
         QCOMPARE(hits[0].last.frame, 10480);
         QCOMPARE(hits[0].voice, Voice::kick);
-        QCOMPARE(hits[0].heardBy, MicSet{3});
+        QCOMPARE(hits[0].detectedBy, MicSet{3});
     }
     void aWideFlamStaysTwoHits() {
         const Kit kit({{stroke(10000 + 1201)}, {stroke(10000)}, {}}); // just over 25 ms

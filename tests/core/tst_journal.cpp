@@ -1,11 +1,11 @@
 #include "base/text.h"
+#include "edits/edit.h"
 #include "project/journal.h"
-#include "session/edit.h"
 #include "support/journal_line.h"
 #include "support/random_timing_edit.h"
 #include "support/temp_folder.h"
 
-#include "project/folder_import.h"
+#include "import/folder_import.h"
 
 #include <QtTest>
 

@@ -1,7 +1,7 @@
-#include "chain/candidate_cache.h"
-#include "chain/kit_check.h"
-#include "chain/outcome.h"
-#include "project/folder_import.h"
+#include "import/folder_import.h"
+#include "kit/kit_check.h"
+#include "pipeline/candidate_cache.h"
+#include "pipeline/outcome.h"
 #include "support/built_kit.h"
 #include "support/temp_folder.h"
 
@@ -62,7 +62,7 @@ private slots:
         QCOMPARE(check.starts[0].mic, mic);
         // To within the time sound takes through the kit.
         QVERIFY(std::abs((check.starts[0].late - shift).frames) < toFrames(kitSize, rig.session.rate).frames);
-        rig.session = *edited(rig.session, startingTogether(rig.session, check));
+        rig.session = *edited(rig.session, startTogetherEdit(rig.session, check));
         rig.listen();
         QVERIFY(rig.check().starts.empty());
         QVERIFY(rig.session.take().files[mic].offset < FrameCount{600});

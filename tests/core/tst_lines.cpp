@@ -1,4 +1,4 @@
-#include "session/edit.h"
+#include "edits/edit.h"
 #include "support/plain_song.h"
 #include "timing/assignment.h"
 

@@ -6,16 +6,12 @@
 
 #include <QtTest>
 
-#include <chrono>
 #include <cmath>
-#include <thread>
 
 using namespace lampo;
 using namespace lampo::test;
 
 namespace {
-
-using namespace std::chrono_literals;
 
 constexpr std::int64_t length = 48000 * 4;
 
@@ -50,22 +46,24 @@ struct PlayerByHand {
 
     explicit PlayerByHand(std::unique_ptr<HandDevice> owned = std::make_unique<HandDevice>())
         : device(*owned), player(std::move(owned)) {}
+
+    /// Asks for block after block, each when it has been mixed, until `done`; false after half a minute of sound.
+    template <class Condition>
+    bool playUntil(Condition&& done) {
+        for (int block = 0; block < 30 * 48000 / 256; ++block) {
+            if (done())
+                return true;
+            if (!QTest::qWaitFor([&] { return player.isMixedAhead({256}); }, 20000))
+                return false;
+            device.pull(256);
+        }
+        return false;
+    }
 };
 
-template <class Condition>
-bool waitFor(Condition&& condition, std::chrono::milliseconds patience = 20s) {
-    const auto end = std::chrono::steady_clock::now() + patience;
-    while (!condition()) {
-        if (std::chrono::steady_clock::now() > end)
-            return false;
-        std::this_thread::sleep_for(2ms);
-    }
-    return true;
-}
-
 /// Frames of the left channel from the first sound to the last.
-std::vector<float> sounding(const SimulatedDevice& device) {
-    const auto stereo = device.heard();
+std::vector<float> sounding(const HandDevice& device) {
+    const auto& stereo = device.recorded();
     std::vector<float> left;
     for (std::size_t i = 0; i < stereo.size(); i += 2)
         if (!left.empty() || stereo[i] != 0)
@@ -79,30 +77,17 @@ std::vector<float> sounding(const SimulatedDevice& device) {
 
 class TestPlayer : public QObject {
     Q_OBJECT
-    /// What a player let hear while `use` used it, in a run in which the machine fed it in time: a busy machine may
-    /// starve it, which it counts, so there are a few tries.
-    template <class Use>
-    std::vector<float> heardUndisturbed(Use&& use) {
-        for (int attempt = 0; attempt < 6; ++attempt) {
-            auto device = std::make_unique<SimulatedDevice>(1, true);
-            const SimulatedDevice& heard = *device;
-            Player player(std::move(device));
-            use(player);
-            if (player.dropouts() == 0)
-                return sounding(heard);
-        }
-        return {};
-    }
-
 private slots:
     void itPlaysToTheEndAndStops() {
         const Rig rig;
-        const auto left = heardUndisturbed([&](Player& player) {
-            player.setProgramme(rig.programme());
-            player.play({0});
-            QVERIFY(waitFor([&] { return !player.playing(); }));
-            QCOMPARE(player.trouble(), std::string());
-        });
+        PlayerByHand byHand(std::make_unique<HandDevice>(true));
+        Player& player = byHand.player;
+        player.setProgramme(rig.programme());
+        player.play({0});
+        QVERIFY(byHand.playUntil([&] { return !player.playing(); }));
+        QCOMPARE(player.trouble(), std::string());
+        QCOMPARE(player.dropouts(), std::int64_t{0});
+        const auto left = sounding(byHand.device);
         QVERIFY(left.size() > length * 9 / 10);
         // Headroom 0.5 and the middle of the pan, 1/√2; then every frame in its place.
         const double gain = 0.5 / std::sqrt(2.0);
@@ -111,18 +96,19 @@ private slots:
     }
     void aNewProgrammeTakesOverWithoutAGap() {
         const Rig rig;
-        const auto left = heardUndisturbed([&](Player& player) {
-            player.setProgramme(rig.programme());
-            player.play({0});
-            for (int change = 0; change < 20; ++change) {
-                const auto next = player.position().frame + 2880; // 60 ms of song
-                QVERIFY(waitFor([&] { return player.position().frame >= next; }));
-                player.setProgramme(rig.programme(change % 2 == 0 ? -6 : 0));
-            }
-            const auto next = player.position().frame + 9600;
-            QVERIFY(waitFor([&] { return player.position().frame >= next; }));
-            player.stop();
-        });
+        PlayerByHand byHand(std::make_unique<HandDevice>(true));
+        Player& player = byHand.player;
+        player.setProgramme(rig.programme());
+        player.play({0});
+        for (int change = 0; change < 20; ++change) {
+            const auto next = player.position().frame + 2880; // 60 ms of song
+            QVERIFY(byHand.playUntil([&] { return player.position().frame >= next; }));
+            player.setProgramme(rig.programme(change % 2 == 0 ? -6 : 0));
+        }
+        const auto next = player.position().frame + 9600;
+        QVERIFY(byHand.playUntil([&] { return player.position().frame >= next; }));
+        QCOMPARE(player.dropouts(), std::int64_t{0});
+        const auto left = sounding(byHand.device);
         QVERIFY(left.size() > 48000);
         // No zero, and no step larger than a crossfade of one block makes: the sound never broke off.
         for (std::size_t i = 512; i < left.size() - 1024; ++i) {
@@ -141,26 +127,27 @@ private slots:
     }
     void aJumpGoesThere() {
         const Rig rig;
-        auto device = std::make_unique<SimulatedDevice>(1, true);
-        Player player(std::move(device));
+        PlayerByHand byHand;
+        Player& player = byHand.player;
         player.setProgramme(rig.programme());
         player.play({0});
-        QVERIFY(waitFor([&] { return player.position().frame > 2000; }));
+        QVERIFY(byHand.playUntil([&] { return player.position().frame > 2000; }));
         player.play({100000});
-        QVERIFY(waitFor([&] { return player.position().frame > 101000; }));
-        QVERIFY(player.position().frame < 150000);
+        QVERIFY(byHand.playUntil([&] { return player.position().frame > 101000; }));
+        QVERIFY(player.position().frame < 102000);
         player.stop();
-        QVERIFY(waitFor([&] { return !player.playing(); }));
+        QVERIFY(!player.playing());
     }
     void aLoopComesRound() {
         const Rig rig;
-        Player player(std::make_unique<SimulatedDevice>(2));
+        PlayerByHand byHand;
+        Player& player = byHand.player;
         player.setProgramme(rig.programme());
         player.setLoop({{48000}, {60000}});
         player.play({48000});
         bool wentBack = false;
         std::int64_t last = 0;
-        QVERIFY(waitFor([&] {
+        QVERIFY(byHand.playUntil([&] {
             const auto now = player.position().frame;
             wentBack = wentBack || (last > 0 && now < last);
             last = now;
@@ -168,7 +155,7 @@ private slots:
         }));
         QVERIFY(last >= 48000 && last < 60300);
         player.setLoop({});
-        QVERIFY(waitFor([&] { return player.position().frame > 70000; }));
+        QVERIFY(byHand.playUntil([&] { return player.position().frame > 70000; }));
     }
     void theClickIsOnTheBeat() {
         Rig rig;
@@ -184,11 +171,12 @@ private slots:
     }
     void aFileThatVanishedIsToldAndNothingCrashes() {
         Rig rig;
-        Player player(std::make_unique<SimulatedDevice>(2));
+        PlayerByHand byHand;
+        Player& player = byHand.player;
         std::filesystem::remove(rig.session.takes[0].files[0].file);
         player.setProgramme(rig.programme());
         player.play({0});
-        QVERIFY(waitFor([&] { return !player.trouble().empty(); }));
+        QVERIFY(byHand.playUntil([&] { return !player.trouble().empty(); }));
         QVERIFY(player.trouble().find("ramp.wav") != std::string::npos);
     }
     void aDeviceThatIsLostIsToldAndGoesOnWhereItWas() {
@@ -245,6 +233,7 @@ private slots:
         player.setProgramme(rig.programme());
         player.play({0});
         QTRY_VERIFY(device.pull(256).back() != 0);
+        QTRY_VERIFY(player.isMixedAhead({20000}));
         device.pull(20000);
         const std::int64_t end = player.position().frame + 60000;
         player.setLoop({{0}, {end}}); // takes over within the next blocks
@@ -257,7 +246,7 @@ private slots:
                 last = sample;
             }
             furthest = player.position().frame;
-            QTest::qSleep(1); // the feeder keeps up: 256 frames are 5 ms
+            QTRY_VERIFY(player.isMixedAhead({256}));
         }
         QTRY_VERIFY(!device.pull(256).empty() && player.position().frame < end - 3000); // and comes round
     }
@@ -304,8 +293,8 @@ private slots:
         Player player(std::move(device));
         player.setProgramme(rig.programme());
         player.play({0});
-        QVERIFY(waitFor([&] { return player.position().frame > 10000; }));
-        QVERIFY(heard.writeHeard(rig.folder / "heard.wav").has_value());
+        QTRY_VERIFY(player.position().frame > 10000);
+        QVERIFY(heard.writeRecorded(rig.folder / "heard.wav").has_value());
         QVERIFY(readAudio(rig.folder / "heard.wav").size() > 9000);
     }
 };

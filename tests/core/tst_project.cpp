@@ -1,10 +1,10 @@
 #include "base/whole_file.h"
 #include "deliver/print.h"
-#include "project/folder_import.h"
+#include "edits/edit.h"
+#include "import/folder_import.h"
+#include "import/source_search.h"
 #include "project/project_file.h"
 #include "project/project_json.h"
-#include "project/source_search.h"
-#include "session/edit.h"
 #include "session/pieces.h"
 #include "support/built_kit.h"
 #include "support/random_timing_edit.h"
@@ -53,21 +53,21 @@ Session fullSession() {
     session.map = {{123}, {{1, {4, 4}}, {9, {7, 8}}}, {{1, {99.5}}, {4, {120}, true}, {12, {90}}}};
     session.sections = {{"Quay", 1, 4, NoteValue{1, 12}, 60.0}, {"Sea", 5, 8, {}, {}}};
     session.sections[0].finest = Finest{{1, 8}, {30}};
-    session.sections[1].listening = {{"kick", Decibels{-33}, {}, false}, {"snare", {}, Milliseconds{25}, {}}};
+    session.sections[1].detection = {{"kick", Decibels{-33}, {}, false}, {"snare", {}, Milliseconds{25}, {}}};
     session.finest = Finest{{1, 32}, {12}};
     session.timing = {{1, 8}, 72.5};
     session.timing.swing = 58;
     session.timing.pocket = {4.5};
     session.timing.pull = Pull::toEdge;
     session.timing.reach = Reach{0.5, true};
-    session.timing.goings[static_cast<std::size_t>(Voice::hat)] = Going::ride;
+    session.timing.drumTimings[static_cast<std::size_t>(Voice::hat)] = DrumTiming::ride;
     session.assign = Assign::nearest;
     session.clusters = {{30}, Anchor::middle};
     session.sections[1].swing = 66.5;
     session.sections[1].pocket = Milliseconds{0};
     session.sections[1].pull = Pull::toLine;
     session.sections[1].reach = Reach{80, false};
-    session.sections[1].goings = Goings{Going::land, Going::stay};
+    session.sections[1].drumTimings = DrumTimings{DrumTiming::land, DrumTiming::stay};
     session.seams = {{7.5}, {4}, Fill::open};
     session.corrections = {{Correction::Kind::add, 'A', {5}, {}, Voice::snare},
                            {Correction::Kind::place, 'B', {900}, {127}}};

@@ -1,7 +1,7 @@
-#include "chain/outcome.h"
 #include "deliver/report.h"
-#include "project/folder_import.h"
-#include "session/edit.h"
+#include "edits/edit.h"
+#include "import/folder_import.h"
+#include "pipeline/outcome.h"
 #include "support/given_candidates.h"
 
 #include <nlohmann/json.hpp>

@@ -50,7 +50,7 @@ private slots:
         QCOMPARE(heard(output, 1).back(), 0.0F);
         output.want(1);
         QCOMPARE(heard(output, 1).back(), 0.5F); // after fading in
-        QCOMPARE(output.heardRun(), 1);
+        QCOMPARE(output.playedRun(), 1);
         QCOMPARE(output.at().frame, 0);
     }
     void aJumpBeginsWithItsFirstBlockHoweverLateItComes() {
@@ -60,7 +60,7 @@ private slots:
         heard(output, 5);
         output.want(2);
         QCOMPARE(heard(output, 7).back(), 0.5F); // goes on meanwhile
-        QCOMPARE(output.heardRun(), 1);
+        QCOMPARE(output.playedRun(), 1);
         QCOMPARE(output.at().frame, 4 * block); // the old run's last place, not a mixture
         push(output, streamOf(2, 0, 4, 0.25F, 96000));
         QCOMPARE(heard(output, 1).back(), 0.25F);

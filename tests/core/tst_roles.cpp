@@ -1,4 +1,4 @@
-#include "project/folder_import.h"
+#include "import/folder_import.h"
 #include "session/session.h"
 
 #include <QtTest>

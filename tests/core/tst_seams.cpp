@@ -1,6 +1,6 @@
+#include "edits/edit.h"
 #include "seams/curve.h"
 #include "seams/planner.h"
-#include "session/edit.h"
 #include "support/laid.h"
 
 #include <QtTest>
@@ -154,7 +154,7 @@ private slots:
                     if (source.intersected(kept).empty())
                         continue;
                     ++holders;
-                    QCOMPARE(s.shift.frames, landings[i].move().frames);
+                    QCOMPARE(s.shift.by.frames, landings[i].move().frames);
                     QVERIFY(source.begin + s.fadeIn <= kept.begin && kept.end <= source.end - s.fadeOut);
                 }
                 QCOMPARE(holders, 1);

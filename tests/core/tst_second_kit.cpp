@@ -1,6 +1,6 @@
-#include "chain/outcome.h"
-#include "project/folder_import.h"
-#include "session/edit.h"
+#include "edits/edit.h"
+#include "import/folder_import.h"
+#include "pipeline/outcome.h"
 #include "support/aubio_onsets.h"
 #include "support/built_kit.h"
 #include "support/scoring.h"
@@ -24,8 +24,9 @@ struct Found {
     Session session;
     std::shared_ptr<const Outcome> outcome;
 
-    std::vector<std::int64_t> heardBy(const std::string& stem) const {
-        return places([mic = session.micNamed(stem)](const Hit& hit) { return (hit.heardBy & onlyMic(mic)) != 0; });
+    std::vector<std::int64_t> detectedBy(const std::string& stem) const {
+        return places(
+            [mic = session.micNamed(stem)](const Hit& hit) { return (hit.detectedBy & onlyMic(mic)) != 0; });
     }
     /// Hits whose anchor is this mic's: only those say where it heard the attack.
     std::vector<std::int64_t> anchoredBy(const std::string& stem) const {
@@ -57,14 +58,14 @@ Found detect(const SoundfontKit& kit, double bpm, std::vector<lampo::Edit> edits
 }
 
 struct Aubio {
-    double usual = 0, best = 0;
+    double ofDefault = 0, best = 0;
     double threshold = 0; ///< that gave the best
 };
 
 /// The best threshold for each mic, found by search.
 Aubio aubio(const std::vector<float>& samples, int rate, const std::vector<std::int64_t>& truth) {
     Aubio result;
-    result.usual = result.best = score(aubioOnsets(samples, rate), truth, tenMilliseconds).f;
+    result.ofDefault = result.best = score(aubioOnsets(samples, rate), truth, tenMilliseconds).f;
     for (const double threshold : {0.05, 0.1, 0.2, 0.4, 0.6, 0.8, 1.0, 1.4, 2.0, 3.0, 4.0, 6.0, 8.0})
         if (const double f = score(aubioOnsets(samples, rate, threshold), truth, tenMilliseconds).f;
             f > result.best)
@@ -81,7 +82,7 @@ bool near(const std::vector<std::int64_t>& places, std::int64_t at) {
 double ghostF(const Found& found, const SoundfontKit& kit) {
     auto loud = kit.truth.at("snare");
     std::erase_if(loud, [&](auto at) { return std::binary_search(kit.ghosts.begin(), kit.ghosts.end(), at); });
-    auto rest = found.heardBy("snare");
+    auto rest = found.detectedBy("snare");
     std::erase_if(rest, [&](auto at) { return near(loud, at); });
     return score(rest, kit.ghosts, tenMilliseconds).f;
 }
@@ -90,7 +91,7 @@ double ghostF(const Found& found, const SoundfontKit& kit) {
 double overallF(const Found& found, const SoundfontKit& kit) {
     std::size_t matched = 0, spoken = 0, meant = 0;
     for (const auto& [stem, strokes] : kit.truth) {
-        auto hits = found.heardBy(stem);
+        auto hits = found.detectedBy(stem);
         auto truth = strokes;
         if (stem == "snare") {
             std::erase_if(truth,
@@ -125,12 +126,12 @@ private slots:
         QVERIFY(found.outcome);
         std::vector<std::int64_t> errors, allErrors;
         for (const auto& [stem, truth] : kit.truth) {
-            const auto ours = score(found.heardBy(stem), truth, tenMilliseconds);
+            const auto ours = score(found.detectedBy(stem), truth, tenMilliseconds);
             const auto theirs = aubio(kit.mics[found.session.micNamed(stem)], kit.rate, truth);
             const auto placed = score(found.anchoredBy(stem), truth, tenMilliseconds);
             qInfo("%-10s %3zu strokes, F %.3f, median error %.3f ms, late %.1f %%   aubio hfc %.3f, best %.3f",
-                  stem.c_str(), truth.size(), ours.f, placed.medianError / 48, 100 * placed.lateShare, theirs.usual,
-                  theirs.best);
+                  stem.c_str(), truth.size(), ours.f, placed.medianError / 48, 100 * placed.lateShare,
+                  theirs.ofDefault, theirs.best);
             QVERIFY2(ours.f > theirs.best, stem.c_str());
             QVERIFY(placed.medianError <= 24);
             allErrors.insert(allErrors.end(), placed.errors.begin(), placed.errors.end());

@@ -1,7 +1,7 @@
-#include "project/folder_import.h"
+#include "edits/edit.h"
+#include "import/folder_import.h"
 #include "project/project_json.h"
 #include "session/bars.h"
-#include "session/edit.h"
 #include "session/pieces.h"
 #include "session/validate.h"
 #include "support/random_timing_edit.h"
@@ -66,14 +66,14 @@ Edit randomEdit(std::mt19937& random) {
     case 13:
         return SetSolo{mic, whole(0, 1) == 1};
     case 14:
-        return DropCorrections{{{'A', {whole(0, 9999)}}}};
+        return DeleteCorrections{{{'A', {whole(0, 9999)}}}};
     case 15:
         return SetBleedJudging{mic, whole(0, 1) == 1};
     case 16:
         return SetEmphasis{mic, whole(0, 1) ? std::optional(BandWeights{real(0, 1), 0.5, 1, real(0.05, 1.2)})
                                             : std::nullopt};
     case 17:
-        return SetSectionListening{static_cast<std::size_t>(whole(0, 1)),
+        return SetSectionDetection{static_cast<std::size_t>(whole(0, 1)),
                                    {whole(0, 5) ? "kick" : "gong", Decibels{real(-70, 5)}, {}, whole(0, 1) == 1}};
     case 18:
         return SetFinest{whole(0, 1) ? std::optional<std::size_t>(whole(0, 1)) : std::nullopt,
@@ -110,13 +110,13 @@ Edit randomEdit(std::mt19937& random) {
     case 34:
         return LayTry{static_cast<std::size_t>(whole(0, 3))};
     case 35:
-        return DropTry{static_cast<std::size_t>(whole(0, 9))};
+        return DeleteTry{static_cast<std::size_t>(whole(0, 9))};
     case 36:
         return KeepVersion{whole(0, 3) ? "rough" : "", "", {}};
     case 37:
         return RestoreVersion{static_cast<std::size_t>(whole(0, 3))};
     case 38:
-        return DropVersion{static_cast<std::size_t>(whole(0, 20))};
+        return DeleteVersion{static_cast<std::size_t>(whole(0, 20))};
     case 39:
         return SetClusters{{{real(-10, 110)}, static_cast<Anchor>(whole(0, 2))}};
     default:
@@ -313,15 +313,15 @@ private slots:
         QVERIFY(check(limits::fade, [](Session& s, double x) { s.seams.fade = {x}; }));
         QVERIFY(check(limits::borderFade, [](Session& s, double x) { s.comp.fades = {{{0}, {x}}}; }));
         QVERIFY(check(limits::ease, [](Session& s, double x) { s.phrases = {{'A', {0}, {10}, x}}; }));
-        QVERIFY(check(limits::companionNear, [](Session& s, double x) { s.towards = {{"bass", {x}}}; }));
+        QVERIFY(check(limits::companionNear, [](Session& s, double x) { s.companionLines = {{"bass", {x}}}; }));
         QVERIFY(check(limits::strength, [](Session& s, double x) { s.sections[0].strength = x; }));
         QVERIFY(check(limits::swing, [](Session& s, double x) { s.sections[0].swing = x; }));
         QVERIFY(check(limits::pocket, [](Session& s, double x) { s.sections[0].pocket = Milliseconds{x}; }));
         QVERIFY(check(limits::threshold, [](Session& s, double x) {
-            s.sections[0].listening = {{s.mics[0].stem, Decibels{x}, {}, {}}};
+            s.sections[0].detection = {{s.mics[0].stem, Decibels{x}, {}, {}}};
         }));
         QVERIFY(check(limits::shortestGap, [](Session& s, double x) {
-            s.sections[0].listening = {{s.mics[0].stem, {}, Milliseconds{x}, {}}};
+            s.sections[0].detection = {{s.mics[0].stem, {}, Milliseconds{x}, {}}};
         }));
     }
     /// Undo keeps every session: what an edit leaves alone costs nothing.

@@ -1,4 +1,4 @@
-#include "chain/choosing.h"
+#include "advice/take_advice.h"
 #include "comp/alignment.h"
 #include "demo_kit/demo_recording.h"
 #include "session/differences.h"
@@ -135,7 +135,7 @@ private slots:
     void theSuggestionAvoidsWhatIsSpoiled() {
         const Demo& demo = Demo::get();
         const auto measures = measureTakes(demo.session, *demo.outcome);
-        const auto next = edited(demo.session, layingSuggested(demo.session, measures));
+        const auto next = edited(demo.session, suggestedCompEdit(demo.session, measures));
         QVERIFY(next.has_value());
         const auto takeAt = [&](int bar) { return *pieceAt(*next, demo.bar(bar))->take; };
         QVERIFY(takeAt(9) != 0);
@@ -156,7 +156,7 @@ private slots:
         QVERIFY(rig.edit(Rate{'B', 2, 3, 2}));
         QVERIFY(rig.edit(Rate{'C', 3, 1, 3}));
         QVERIFY(rig.edit(Rate{'A', 4, 1, 2}));
-        QVERIFY(rig.edit(layingRated(rig.session)));
+        QVERIFY(rig.edit(ratedCompEdit(rig.session)));
         std::string letters;
         for (int bar = 1; bar <= 6; ++bar)
             letters += rig.session.takes[*pieceAt(rig.session, bars(bar, bar + 1).begin)->take].letter;
@@ -180,12 +180,12 @@ private slots:
         }
         TakesRig rig(1, 0.15);
         QVERIFY(rig.edit(SetTakeStart{1, {123456}}));
-        const auto edit = liningUp(rig.session, *rig.outcome(), 1, 0);
+        const auto edit = alignTakesEdit(rig.session, *rig.outcome(), 1, 0);
         QVERIFY(edit && rig.edit(*edit));
         QVERIFY(std::abs(rig.session.takes[1].start.frames) < 48 * 40);
         // Strokes that lie later in their files begin earlier by as much.
         const auto late = delayed(rig, 1, {96000});
-        const auto earlier = liningUp(rig.session, *outcomeOf(rig.session, late), 1, 0);
+        const auto earlier = alignTakesEdit(rig.session, *outcomeOf(rig.session, late), 1, 0);
         QVERIFY(earlier && rig.edit(*earlier));
         QVERIFY(std::abs(rig.session.takes[1].start.frames + 96000) < 48 * 40);
         QVERIFY(!alignmentOf({}, rig.outcome()->takes[0]->found.hits, {48000}));
@@ -195,12 +195,12 @@ private slots:
         TakesRig rig(3, 0, 2);
         const FrameCount lean{2000};
         const auto outcome = outcomeOf(rig.session, delayed(rig, 1, lean));
-        const auto edit = grafting(rig.session, *outcome, 1, bars(5, 6), bars(9, 10).begin);
+        const auto edit = graftEdit(rig.session, *outcome, 1, bars(5, 6), bars(9, 10).begin);
         QVERIFY(edit && rig.edit(*edit));
         const auto graft = rig.session.comp.passages[1].graft;
         QVERIFY(graft.has_value());
         QVERIFY(std::abs(graft->frames - (4 * TakesRig::bar - lean.frames)) < 48 * 3);
-        const auto exactly = grafting(rig.session, *outcome, 1, bars(5, 6), bars(9, 10).begin, true);
+        const auto exactly = graftEdit(rig.session, *outcome, 1, bars(5, 6), bars(9, 10).begin, true);
         QVERIFY(exactly && rig.edit(*exactly));
         QCOMPARE(rig.session.comp.passages[1].graft->frames, 4 * TakesRig::bar);
         // Its source can be told from any place in the result.
@@ -210,7 +210,7 @@ private slots:
     void aGraftKeepsItsBarsWhereTheTempoIsAnother() {
         TakesRig rig(3, 0, 2);
         rig.session.map.tempos = {{1, {120}}, {8, {100}}};
-        const auto edit = grafting(rig.session, *rig.outcome(), 1, bars(5, 6), bars(8, 9).begin);
+        const auto edit = graftEdit(rig.session, *rig.outcome(), 1, bars(5, 6), bars(8, 9).begin);
         QVERIFY(edit && rig.edit(*edit));
         const MusicalMap map(rig.session.map, rig.session.rate);
         QCOMPARE(rig.session.comp.passages[2].begin.frame, map.barStart(9).frame);
@@ -277,7 +277,7 @@ private slots:
         QCOMPARE(rig.session.versions.size(), std::size_t{2});
         QVERIFY(rig.edit(RenameVersion{1, "Half way"}));
         QVERIFY(!rig.edit(RenameVersion{1, ""}));
-        QVERIFY(rig.edit(DropVersion{0}));
+        QVERIFY(rig.edit(DeleteVersion{0}));
         QCOMPARE(rig.session.versions[0].name, std::string("Half way"));
         QVERIFY(!rig.edit(RestoreVersion{1}));
     }
@@ -298,7 +298,7 @@ private slots:
         QCOMPARE(found.size(), std::size_t{5});
         QVERIFY(found[0].where == std::vector{bars(3, 5)});
         // And the other way round.
-        QVERIFY(wordsOf(differencesOf(rig.session, before)).find("1 correction less") != std::string::npos);
+        QVERIFY(wordsOf(differencesOf(rig.session, before)).find("1 correction fewer") != std::string::npos);
     }
     void everyEditOfTheCompShowsInTheWords() {
         // Whatever is laid: two comps that sound alike have no words about takes, others have some.
@@ -325,7 +325,7 @@ private slots:
         QCOMPARE(piecesOf(rig.session).size(), std::size_t{1});
         QVERIFY(rig.edit(LayTry{1}));
         QVERIFY(rig.session.comp == tried.comp);
-        QVERIFY(rig.edit(DropTry{0}));
+        QVERIFY(rig.edit(DeleteTry{0}));
         QCOMPARE(rig.session.tries.size(), std::size_t{1});
     }
 };

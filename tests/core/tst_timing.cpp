@@ -1,4 +1,4 @@
-#include "session/edit.h"
+#include "edits/edit.h"
 #include "support/plain_song.h"
 #include "timing/tightness.h"
 
@@ -223,16 +223,16 @@ private slots:
         hits[1].voice = Voice::hat;
         const auto moveOfHat = [&] { return landed(session, hits)[1].move().frames; };
         QCOMPARE(moveOfHat(), std::int64_t{-700});
-        session = *edited(session, SetGoing{{}, Voice::hat, Going::ride});
+        session = *edited(session, SetDrumTiming{{}, Voice::hat, DrumTiming::ride});
         // Between its neighbours' moves, in proportion: −300 at 24,300 and −100 at 36,100.
         const double along = (30700.0 - 24300) / (36100 - 24300);
         QCOMPARE(moveOfHat(), std::int64_t{std::llround(-300 + along * 200)});
-        session = *edited(session, SetGoing{{}, Voice::hat, Going::stay});
+        session = *edited(session, SetDrumTiming{{}, Voice::hat, DrumTiming::stay});
         QCOMPARE(moveOfHat(), std::int64_t{0});
         session.sections = {{"Pier", 1, 4, {}, {}}};
-        session = *edited(session, SetGoing{0, Voice::hat, Going::land});
+        session = *edited(session, SetDrumTiming{0, Voice::hat, DrumTiming::land});
         QCOMPARE(moveOfHat(), std::int64_t{-700});
-        session = *edited(session, FollowGoings{0});
+        session = *edited(session, FollowDrumTimings{0});
         QCOMPARE(moveOfHat(), std::int64_t{0});
     }
     void sectionsSetTheirOwnOrFollowTheSong() {
@@ -261,7 +261,8 @@ private slots:
             session.timing.pull = round % 2 ? Pull::toEdge : Pull::toLine;
             if (round % 5 == 0)
                 session.timing.reach = Reach{std::uniform_real_distribution<>(0, 1)(random), true};
-            session.timing.goings[static_cast<std::size_t>(Voice::snare)] = static_cast<Going>(round % 11 % 3);
+            session.timing.drumTimings[static_cast<std::size_t>(Voice::snare)] =
+                static_cast<DrumTiming>(round % 11 % 3);
             session.assign = round % 4 ? Assign::path : Assign::nearest;
             std::vector<Hit> hits;
             std::int64_t at = std::uniform_int_distribution<>(0, 4000)(random);

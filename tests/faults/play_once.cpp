@@ -1,9 +1,9 @@
 // Plays a folder of recordings for some seconds, jumping about, and says what the ear missed:
 //     lampo-play-once FOLDER SECONDS JUMPS
 // One line: blocks missed in the first second, blocks missed later, the longest wait after a jump in ms.
+#include "import/import_plan.h"
 #include "player/player.h"
 #include "player/simulated_device.h"
-#include "project/import_plan.h"
 #include "support/dice.h"
 
 #include <charconv>

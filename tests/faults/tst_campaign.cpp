@@ -1,4 +1,5 @@
-#include "project/folder_import.h"
+#include "base/file_set.h"
+#include "import/folder_import.h"
 #include "project/project_file.h"
 #include "support/built_kit.h"
 #include "support/dice.h"
@@ -273,7 +274,8 @@ private slots:
         QVERIFY(taken > 0 && refused > 0);
     }
 
-    /// Killed at any time, over an earlier print: all of it is old or all of it new, and the next print works.
+    /// Killed at any time, over an earlier print: all of it is old or all of it new, once what was killed between
+    /// two names has been finished by its journal; and the next print works.
     void killedPrints() {
         const fs::path take = template_ / "take";
         const auto print = [&](const fs::path& out, const char* strength) {
@@ -306,6 +308,7 @@ private slots:
             ::usleep(static_cast<unsigned>(dice.between(0, 1.2 * wholeTime)));
             ::kill(static_cast<pid_t>(process.processId()), SIGKILL);
             process.waitForFinished();
+            finishInterrupted(out);
             const auto now = shown();
             QVERIFY2(now == one || now == other, qPrintable(QString("round %1").arg(round)));
             QVERIFY(stateOf(take) == recording);

@@ -1,5 +1,5 @@
 #include "base/whole_file.h"
-#include "project/folder_import.h"
+#include "import/folder_import.h"
 #include "project/project_file.h"
 #include "support/built_kit.h"
 #include "support/program.h"

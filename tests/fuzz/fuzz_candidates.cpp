@@ -1,7 +1,7 @@
-#include "chain/candidate_cache.h"
-#include "chain/outcome.h"
 #include "fuzz/in_memory.h"
-#include "project/folder_import.h"
+#include "import/folder_import.h"
+#include "pipeline/candidate_cache.h"
+#include "pipeline/outcome.h"
 
 #include <cstring>
 #include <vector>

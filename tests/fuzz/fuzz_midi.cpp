@@ -1,7 +1,7 @@
+#include "edits/edit.h"
 #include "map/musical_map.h"
 #include "midi/midi_feel.h"
 #include "midi/tempo_map.h"
-#include "session/edit.h"
 
 #include <cstdint>
 #include <cstdlib>

@@ -1,4 +1,4 @@
-#include "chain/outcome.h"
+#include "pipeline/outcome.h"
 #include "project/project_json.h"
 #include "session/pieces.h"
 #include "support/given_candidates.h"

@@ -1,6 +1,6 @@
 #include "base/text.h"
-#include "project/import_plan.h"
-#include "project/take_names.h"
+#include "import/import_plan.h"
+#include "import/take_names.h"
 #include "session/role.h"
 
 #include <cstdint>

@@ -1,8 +1,8 @@
 #pragma once
 
+#include "edits/edit.h"
 #include "hits/hit_finder.h"
-#include "project/folder_import.h"
-#include "session/edit.h"
+#include "import/folder_import.h"
 #include "support/given_candidates.h"
 
 #include <memory>

@@ -1,8 +1,8 @@
 #include "support/ears.h"
 
+#include "edits/edit.h"
+#include "import/folder_import.h"
 #include "onsets/band_energies.h"
-#include "project/folder_import.h"
-#include "session/edit.h"
 #include "support/aubio_onsets.h"
 #include "support/built_kit.h"
 #include "support/scoring.h"
@@ -27,14 +27,14 @@ std::size_t drumOf(const RandomKit& kit, const std::string& stem) {
     return static_cast<std::size_t>(found - kit.drums.begin());
 }
 
-std::vector<FoundStroke> strokesOf(const RandomKit& kit, const HeardKit& heard) {
+std::vector<FoundStroke> strokesOf(const RandomKit& kit, const AnalysedKit& heard) {
     std::vector<FoundStroke> strokes;
-    const HeardTake& take = *heard.outcome->takes.front();
+    const AnalysedTake& take = *heard.outcome->takes.front();
     for (std::size_t mic = 0; mic < take.found.judged.size(); ++mic)
         for (std::size_t c = 0; c < take.found.judged[mic].size(); ++c)
             if (take.found.judged[mic][c].verdict == Verdict::hit)
                 strokes.push_back(
-                    {take.heard[mic]->candidates[c].at.frame, drumOf(kit, heard.session.mics[mic].stem)});
+                    {take.mics[mic]->candidates[c].at.frame, drumOf(kit, heard.session.mics[mic].stem)});
     return strokes;
 }
 
@@ -68,8 +68,8 @@ bool swallowed(const RandomKit& kit, const TrueStroke& stroke) {
 
 class Figures {
 public:
-    Figures(const RandomKit& kit, const HeardKit& heard)
-        : kit_(kit), heard_(heard), found_(strokesOf(kit, heard)), dates_(kit.drums.size()),
+    Figures(const RandomKit& kit, const AnalysedKit& heard)
+        : kit_(kit), analysed_(heard), found_(strokesOf(kit, heard)), dates_(kit.drums.size()),
           ghostDates_(kit.drums.size()) {}
 
     EarFigures take() {
@@ -106,7 +106,7 @@ private:
                 behindHat_.emplace_back(stroke.drum, ms);
         }
         if (leads(kit_, stroke)) {
-            const auto printed = printedAt(*heard_.outcome->plan, stroke.at);
+            const auto printed = printedAt(*analysed_.outcome->plan, stroke.at);
             (stroke.ghost ? figures_.landedGhosts : figures_.landed)
                 .add(printed && std::abs(*printed - stroke.line) <= kit_.rate / 1000);
         }
@@ -143,7 +143,7 @@ private:
     }
 
     const RandomKit& kit_;
-    const HeardKit& heard_;
+    const AnalysedKit& analysed_;
     std::vector<FoundStroke> found_;
     std::vector<std::vector<double>> dates_, ghostDates_; ///< per drum, ms off
     std::vector<std::pair<std::size_t, double>> behindHat_;
@@ -155,7 +155,7 @@ private:
 std::optional<std::int64_t> printedAt(const Plan& plan, std::int64_t source) {
     std::optional<std::int64_t> inFade;
     for (const Segment& segment : plan.segments) {
-        const std::int64_t at = source + segment.shift.frames;
+        const std::int64_t at = source + segment.shift.by.frames;
         if (at < segment.sounds.begin.frame || at >= segment.sounds.end.frame)
             continue;
         if (at >= segment.sounds.begin.frame + segment.fadeIn.frames &&
@@ -177,13 +177,13 @@ void writeKit(const RandomKit& kit, const std::filesystem::path& folder) {
         writeAudio(folder / (kit.stems[mic] + ".wav"), kit.mics[mic], SampleFormat::wav24, {kit.rate});
 }
 
-HeardKit hearKit(const RandomKit& kit) {
+AnalysedKit analyseKit(const RandomKit& kit) {
     const TempFolder folder;
     writeKit(kit, folder.path());
-    return hearKit(kit, folder.path());
+    return analyseKit(kit, folder.path());
 }
 
-HeardKit hearKit(const RandomKit& kit, const std::filesystem::path& folder) {
+AnalysedKit analyseKit(const RandomKit& kit, const std::filesystem::path& folder) {
     auto session = importFolder(folder);
     if (!session)
         return {};
@@ -192,16 +192,16 @@ HeardKit hearKit(const RandomKit& kit, const std::filesystem::path& folder) {
     Analyses analyses;
     if (!analyseMissing(*session, analyses, Listen::toEveryMic, {}))
         return {};
-    HeardKit heard{std::move(*session), nullptr};
+    AnalysedKit heard{std::move(*session), nullptr};
     heard.outcome = outcomeOf(heard.session, analyses);
     return heard;
 }
 
-EarFigures figuresOf(const RandomKit& kit, const HeardKit& heard) {
+EarFigures figuresOf(const RandomKit& kit, const AnalysedKit& heard) {
     return Figures(kit, heard).take();
 }
 
-AgainstAubio againstAubio(const RandomKit& kit, const HeardKit& heard) {
+AgainstAubio againstAubio(const RandomKit& kit, const AnalysedKit& heard) {
     const auto found = strokesOf(kit, heard);
     AgainstAubio both;
     std::size_t drums = 0;

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "chain/outcome.h"
+#include "pipeline/outcome.h"
 #include "support/random_kit.h"
 
 #include <filesystem>
@@ -10,13 +10,13 @@
 namespace lampo::test {
 
 /// What Lampo makes of a random kit when it is told tempo, meter and grid and nothing else.
-struct HeardKit {
+struct AnalysedKit {
     Session session;
     std::shared_ptr<const Outcome> outcome;
 };
-HeardKit hearKit(const RandomKit& kit);
+AnalysedKit analyseKit(const RandomKit& kit);
 /// The same from a folder that the files of the kit were written to; other files there are mics as well.
-HeardKit hearKit(const RandomKit& kit, const std::filesystem::path& folder);
+AnalysedKit analyseKit(const RandomKit& kit, const std::filesystem::path& folder);
 void writeKit(const RandomKit& kit, const std::filesystem::path& folder);
 /// Where a frame of the take sounds in the result; outside fades where it does.
 std::optional<std::int64_t> printedAt(const Plan& plan, std::int64_t source);
@@ -55,13 +55,13 @@ struct EarFigures {
     Share landed;       ///< leading main strokes within 1 ms of their line in the plan
     Share landedGhosts;
 };
-EarFigures figuresOf(const RandomKit& kit, const HeardKit& heard);
+EarFigures figuresOf(const RandomKit& kit, const AnalysedKit& heard);
 
 /// F-measures within 10 ms of one mic, over the kit's close mics: ours, and aubio's hfc with each mic's best
 /// threshold found by search.
 struct AgainstAubio {
     double ours = 0, aubio = 0;
 };
-AgainstAubio againstAubio(const RandomKit& kit, const HeardKit& heard);
+AgainstAubio againstAubio(const RandomKit& kit, const AnalysedKit& heard);
 
 } // namespace lampo::test

@@ -10,6 +10,9 @@ namespace lampo::test {
 /// A device that asks for sound only when the test says so, and is lost and comes back as the test says.
 class HandDevice : public AudioDevice {
 public:
+    /// `records` keeps all that is pulled.
+    explicit HandDevice(bool records = false) : records_(records) {}
+
     std::string name() const override { return "Hand"; }
     Expected<void> start(SampleRate rate, AudioCallback callback) override {
         const std::scoped_lock lock(guard_);
@@ -45,8 +48,12 @@ public:
         std::vector<float> sound(2 * frames);
         if (const auto ask = callback())
             ask(sound);
+        if (records_)
+            recorded_.insert(recorded_.end(), sound.begin(), sound.end());
         return sound;
     }
+    /// All that was pulled, interleaved.
+    const std::vector<float>& recorded() const { return recorded_; }
     SampleRate rate() const {
         const std::scoped_lock lock(guard_);
         return rate_;
@@ -80,6 +87,8 @@ private:
     }
 
     mutable std::mutex guard_;
+    const bool records_;
+    std::vector<float> recorded_; ///< the test's own
     AudioCallback callback_;
     SampleRate rate_{0};
     SampleRate refused_{0};

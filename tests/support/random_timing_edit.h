@@ -1,6 +1,6 @@
 #pragma once
 
-#include "session/edit.h"
+#include "edits/edit.h"
 
 #include <random>
 
@@ -27,7 +27,7 @@ inline Edit randomTimingEdit(std::mt19937& random) {
     case 3:
         return SetReach{section, Reach{real(-1, 5), whole(0, 1) == 1}};
     case 4:
-        return SetGoing{section, static_cast<Voice>(whole(0, 5)), static_cast<Going>(whole(0, 2))};
+        return SetDrumTiming{section, static_cast<Voice>(whole(0, 5)), static_cast<DrumTiming>(whole(0, 2))};
     case 5:
         return SetAssign{whole(0, 1) ? Assign::path : Assign::nearest};
     case 6:
@@ -47,7 +47,7 @@ inline Edit randomTimingEdit(std::mt19937& random) {
     case 9:
         return MakePhrase{{take, range.begin, range.end, real(-10, 110)}};
     case 10:
-        return DropPhrase{static_cast<std::size_t>(whole(0, 1))};
+        return DeletePhrase{static_cast<std::size_t>(whole(0, 1))};
     case 11:
         return Shove{{take, range, {whole(-20000, 20000)}}};
     case 12:
@@ -59,7 +59,7 @@ inline Edit randomTimingEdit(std::mt19937& random) {
     case 15:
         return RenameFeel{name, whole(0, 1) ? "lean" : ""};
     case 16:
-        return DropFeel{name};
+        return DeleteFeel{name};
     case 17:
         return UseFeel{section, whole(0, 2) ? std::optional(FeelUse{name, real(-10, 110)}) : std::nullopt};
     case 18:

@@ -1,6 +1,6 @@
 #include "support/takes_rig.h"
 
-#include "project/folder_import.h"
+#include "import/folder_import.h"
 #include "render/renderer.h"
 #include "support/built_kit.h"
 #include "support/given_candidates.h"

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "chain/outcome.h"
-#include "session/edit.h"
+#include "edits/edit.h"
+#include "pipeline/outcome.h"
 #include "support/temp_folder.h"
 
 #include <random>
@@ -16,6 +16,9 @@ public:
     static constexpr std::int64_t sixteenth = 6000;
     static constexpr std::int64_t bar = 16 * sixteenth;
     static constexpr int bars = 12;
+
+    /// Bars first to end − 1 of the song.
+    static Range<SongFrame> barsOf(int first, int end) { return {{(first - 1) * bar}, {(end - 1) * bar}}; }
 
     explicit TakesRig(unsigned seed, double drift = 0.4, double jitterMs = 4);
 

@@ -41,8 +41,8 @@ ChangesPage::ChangesPage(Document& document, QWidget* parent) : Panel(document, 
     bar->setButtonSymbols(QAbstractSpinBox::NoButtons);
     auto* more = new QPushButton(tr("Add a change"));
     more->setObjectName(QStringLiteral("Add change"));
-    auto* fewer = new QPushButton(tr("Drop it"));
-    fewer->setObjectName(QStringLiteral("Drop change"));
+    auto* fewer = new QPushButton(tr("Delete"));
+    fewer->setObjectName(QStringLiteral("Delete change"));
     for (QWidget* widget : std::initializer_list<QWidget*>{bar, more, fewer})
         row->addWidget(widget);
     column()->addLayout(row);
@@ -135,7 +135,7 @@ void ChangesPage::add(int bar) {
     const MapData& map = document_.session().map;
     const MapData more = withTempoAt(map, document_.session().rate, bar);
     if (more == map)
-        return emit troubled(tr("Bar %1 has a tempo already: change it in the table").arg(bar));
+        return emit notified(tr("Bar %1 has a tempo already: change it in the table").arg(bar));
     document_.perform(SetMap{more, "Change at bar " + std::to_string(bar)});
 }
 
@@ -143,9 +143,9 @@ void ChangesPage::drop() {
     const int row = changes_->currentRow();
     const BarBeat place = row < 0 ? BarBeat{} : places_[static_cast<std::size_t>(row)];
     if (place == BarBeat{})
-        return emit troubled(tr("Bar 1 keeps its tempo and meter: choose another change to drop"));
+        return emit notified(tr("Bar 1 keeps its tempo and meter: choose another change to delete"));
     document_.perform(
-        SetMap{withoutChange(document_.session().map, place), "Drop the change at bar " + placeText(place)});
+        SetMap{withoutChange(document_.session().map, place), "Delete the change at bar " + placeText(place)});
 }
 
 } // namespace lampo

@@ -13,7 +13,7 @@ public:
     explicit ChangesPage(Document& document, QWidget* parent = nullptr);
 
 signals:
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 private:
     void show();

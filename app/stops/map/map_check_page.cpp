@@ -93,9 +93,9 @@ void MapCheckPage::tell(const MapReport& report) {
 }
 
 void MapCheckPage::follow() {
-    const auto edit = followingDrummer(document_.session(), document_.outcome(), smoothness_);
+    const auto edit = followDrummerEdit(document_.session(), document_.outcome(), smoothness_);
     if (!edit)
-        return emit troubled(QString::fromStdString(edit.error().sentence));
+        return emit notified(QString::fromStdString(edit.error().sentence));
     document_.perform(*edit);
 }
 

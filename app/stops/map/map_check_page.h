@@ -1,6 +1,6 @@
 #pragma once
 
-#include "chain/advising.h"
+#include "advice/map_advice.h"
 #include "stops/panel.h"
 
 #include <QFutureWatcher>
@@ -22,7 +22,7 @@ public:
     void follow();
 
 signals:
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -36,7 +36,7 @@ private:
     MapData asked_; ///< the map that was checked last
     QLabel* fit_ = nullptr;
     QVBoxLayout* rows_ = nullptr;
-    double smoothness_ = limits::smoothness.usual;
+    double smoothness_ = limits::smoothness.defaultValue;
 };
 
 } // namespace lampo

@@ -3,6 +3,7 @@
 #include "base/text.h"
 #include "base/whole_file.h"
 #include "look/file_to_write.h"
+#include "look/number.h"
 #include "stops/map/changes_page.h"
 #include "stops/map/map_check_page.h"
 #include "stops/map/sections_page.h"
@@ -58,13 +59,13 @@ MapPanel::MapPanel(Document& document, QWidget* parent) : Panel(document, tr("Ma
     originRow->addWidget(fromHit);
     check_ = new MapCheckPage(document);
     column()->addWidget(check_);
-    connect(check_, &MapCheckPage::troubled, this, &MapPanel::troubled);
+    connect(check_, &MapCheckPage::notified, this, &MapPanel::notified);
     auto* changes = new ChangesPage(document);
     column()->addWidget(changes, 2);
-    connect(changes, &ChangesPage::troubled, this, &MapPanel::troubled);
+    connect(changes, &ChangesPage::notified, this, &MapPanel::notified);
     auto* sections = new SectionsPage(document);
     column()->addWidget(sections, 3);
-    connect(sections, &SectionsPage::troubled, this, &MapPanel::troubled);
+    connect(sections, &SectionsPage::notified, this, &MapPanel::notified);
     connect(sections, &SectionsPage::sectionWanted, this, &MapPanel::sectionWanted);
     refresh();
 }
@@ -83,14 +84,14 @@ void MapPanel::chooseExport() {
 
 void MapPanel::importMap(const QString& file) {
     const std::filesystem::path path = file.toStdString();
-    const auto midi = readWhole(path, largestMidiFile, "a MIDI file").and_then([&](const std::string& bytes) {
+    const auto midi = readWhole(path, largestMidiFile, "MIDI file").and_then([&](const std::string& bytes) {
         return midiFromBytes(bytes, quotedName(path));
     });
     if (!midi)
-        return emit troubled(QString::fromStdString(midi.error().sentence));
+        return emit notified(QString::fromStdString(midi.error().sentence));
     const auto read = tempoMapOf(*midi, document_.session().rate, quotedName(path));
     if (!read)
-        return emit troubled(QString::fromStdString(read.error().sentence));
+        return emit notified(QString::fromStdString(read.error().sentence));
     const int gesture = Document::newGesture();
     document_.perform(SetMap{read->map, "Map of " + quotedName(path)}, gesture);
     if (!read->markers.empty())
@@ -122,7 +123,7 @@ void MapPanel::exportMap(const QString& file) {
     const auto written = document_.protectedFiles().mayWrite(file.toStdString()).and_then([&] {
         return writeAtomically(file.toStdString(), midiBytes(tempoMapFile(session.map, session.rate, last)));
     });
-    emit troubled(written ? tr("Bars 1 to %1 are in %2").arg(last).arg(file)
+    emit notified(written ? tr("Bars 1 to %1 are in %2").arg(last).arg(file)
                           : QString::fromStdString(written.error().sentence));
 }
 
@@ -134,7 +135,7 @@ QString MapPanel::state() const {
                        .arg(QString::fromStdString(trimmedNumber(map.tempos.front().bpm.value, 2)))
                        .arg(meter.beats)
                        .arg(meter.unit);
-    return changes == 0 ? text : tr("%1, %2 changes").arg(text).arg(changes);
+    return changes == 0 ? text : tr("%1, %2").arg(text, counted(static_cast<std::int64_t>(changes), tr("change")));
 }
 
 } // namespace lampo

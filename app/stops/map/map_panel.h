@@ -26,7 +26,7 @@ signals:
     void originFromSelection();
     /// The bars to make a section of.
     void sectionWanted();
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 private:
     std::vector<Section> sectionsAt(const std::vector<Marker>& markers) const;

@@ -1,5 +1,6 @@
 #include "stops/map/sections_page.h"
 
+#include "look/number.h"
 #include "stops/map/map_table.h"
 #include "stops/offered_grids.h"
 
@@ -18,9 +19,7 @@ QString beginInWords(const Section& section) {
 }
 
 QString lengthInWords(const Section& section) {
-    return section.beats ? (section.beats->count == 1 ? QObject::tr("1 beat")
-                                                      : QObject::tr("%1 beats").arg(section.beats->count))
-                         : QString::number(section.bars);
+    return section.beats ? counted(section.beats->count, QObject::tr("beat")) : QString::number(section.bars);
 }
 
 } // namespace
@@ -33,8 +32,8 @@ SectionsPage::SectionsPage(Document& document, QWidget* parent) : Panel(document
     auto* add = new QPushButton(tr("Make one of the loop"));
     add->setObjectName(QStringLiteral("Add section"));
     add->setToolTip(tr("Of the whole bars that the loop on the ruler touches"));
-    auto* drop = new QPushButton(tr("Drop it"));
-    drop->setObjectName(QStringLiteral("Drop section"));
+    auto* drop = new QPushButton(tr("Delete"));
+    drop->setObjectName(QStringLiteral("Delete section"));
     row->addWidget(add);
     row->addWidget(drop);
     column()->addLayout(row);
@@ -92,10 +91,10 @@ void SectionsPage::drop() {
     auto sections = document_.session().sections;
     const int row = sections_->currentRow();
     if (row < 0 || row >= static_cast<int>(sections.size()))
-        return emit troubled(tr("Choose a section first"));
+        return emit notified(tr("Choose a section first"));
     const std::string name = sections[static_cast<std::size_t>(row)].name;
     sections.erase(sections.begin() + row);
-    document_.perform(SetSections{sections, "Drop section " + name});
+    document_.perform(SetSections{sections, "Delete section " + name});
 }
 
 } // namespace lampo

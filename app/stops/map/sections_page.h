@@ -15,7 +15,7 @@ public:
 signals:
     /// One of the bars that the loop touches.
     void sectionWanted();
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 private:
     void show();

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "chain/choosing.h"
+#include "advice/take_advice.h"
 #include "stops/panel.h"
 #include "takes/take_strip.h"
 

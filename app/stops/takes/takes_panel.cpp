@@ -1,5 +1,6 @@
 #include "stops/takes/takes_panel.h"
 
+#include "look/number.h"
 #include "stops/takes/border_page.h"
 #include "stops/takes/range_page.h"
 #include "stops/takes/take_rows.h"
@@ -26,10 +27,10 @@ QString TakesPanel::state() const {
         return tr("none yet");
     if (session.takes.size() == 1 && session.comp.passages.size() == 1)
         return tr("one take");
-    const auto borders = session.comp.passages.size() - 1;
+    const auto borders = std::ssize(session.comp.passages) - 1;
     return borders == 0
                ? tr("%1 takes, %2 sounds").arg(session.takes.size()).arg(QLatin1Char(session.take().letter))
-               : tr("%1 takes, %2 borders").arg(session.takes.size()).arg(borders);
+               : tr("%1 takes, %2").arg(session.takes.size()).arg(counted(borders, tr("border")));
 }
 
 } // namespace lampo

@@ -26,7 +26,7 @@ TriesPage::TriesPage(Document& document, TakeStrip& strip, QWidget* parent)
     connect(tries_, &QListWidget::itemClicked, this, lay);
     connect(tries_, &QListWidget::itemActivated, this, lay);
     connect(tries_, &DropList::dropWanted, this,
-            [this](int row) { document_.perform(DropTry{static_cast<std::size_t>(row)}); });
+            [this](int row) { document_.perform(DeleteTry{static_cast<std::size_t>(row)}); });
     onChange([this] { fill(); });
     refresh();
 }

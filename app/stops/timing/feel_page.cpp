@@ -1,8 +1,9 @@
 #include "stops/timing/feel_page.h"
 
-#include "chain/advising.h"
+#include "advice/map_advice.h"
 #include "look/file_to_write.h"
 #include "look/ink.h"
+#include "look/number.h"
 #include "project/feel_file.h"
 
 #include <QComboBox>
@@ -91,8 +92,8 @@ void FeelPage::addSources() {
     auto* files = new QHBoxLayout;
     auto* open = new QPushButton(tr("From a file…"));
     auto* save = new QPushButton(tr("To a file…"));
-    auto* drop = new QPushButton(tr("Drop it"));
-    drop->setObjectName(QStringLiteral("Drop feel"));
+    auto* drop = new QPushButton(tr("Delete"));
+    drop->setObjectName(QStringLiteral("Delete feel"));
     for (QPushButton* each : {open, save, drop})
         files->addWidget(each);
     column()->addLayout(files);
@@ -109,9 +110,9 @@ void FeelPage::addSources() {
     });
     connect(drop, &QPushButton::clicked, this, [this] {
         if (const FeelUse use = ruling(); use.straight())
-            emit troubled(tr("Choose the feel to drop first"));
+            emit notified(tr("Choose the feel to delete first"));
         else
-            document_.perform(FeelEdit{DropFeel{use.name}});
+            document_.perform(FeelEdit{DeleteFeel{use.name}});
     });
 }
 
@@ -125,24 +126,24 @@ void FeelPage::addCompanion() {
     connect(towards_, &QComboBox::activated, this, [this](int index) {
         std::optional<CompanionLines> lines;
         if (index > 0) {
-            lines = document_.session().towards.value_or(CompanionLines{});
+            lines = document_.session().companionLines.value_or(CompanionLines{});
             lines->name = document_.session().companions[static_cast<std::size_t>(index - 1)].name;
         }
         document_.perform(FeelEdit{FollowCompanion{lines}});
     });
     const auto set = [this](auto&& change) -> Edit {
-        auto lines = document_.session().towards;
+        auto lines = document_.session().companionLines;
         if (lines)
             change(*lines);
         return FeelEdit{FollowCompanion{lines}};
     };
     addNumber(
         form, numberOf(tr("Where it is within"), limits::companionNear),
-        [this] { return document_.session().towards.value_or(CompanionLines{}).near.value; },
+        [this] { return document_.session().companionLines.value_or(CompanionLines{}).near.value; },
         [=](double value) { return set([&](CompanionLines& lines) { lines.near = {value}; }); });
     addNumber(
         form, numberOf(tr("Louder than"), limits::threshold),
-        [this] { return document_.session().towards.value_or(CompanionLines{}).threshold.value; },
+        [this] { return document_.session().companionLines.value_or(CompanionLines{}).threshold.value; },
         [=](double value) { return set([&](CompanionLines& lines) { lines.threshold = {value}; }); });
 }
 
@@ -158,8 +159,8 @@ void FeelPage::fill() {
         from_->addItem(QString::fromStdString(companion.name));
     }
     from_->setCurrentIndex(std::max(0, from_->findText(kept)));
-    towards_->setCurrentIndex(session.towards ? towards_->findText(QString::fromStdString(session.towards->name))
-                                              : 0);
+    towards_->setCurrentIndex(
+        session.companionLines ? towards_->findText(QString::fromStdString(session.companionLines->name)) : 0);
 }
 
 /// What rules there.
@@ -193,9 +194,9 @@ void FeelPage::showFeels() {
         late = std::max(late, point.late);
     }
     const double quarter = 60000 / session.map.tempos.front().bpm.value * use.amount / 100;
-    words_->setText(tr("%1 places, %2 ms early to %3 ms late.")
-                        .arg(feel->points.size())
-                        .arg(number(-early * quarter, 0), number(late * quarter, 0)));
+    words_->setText(tr("%1, %2 ms early to %3 ms late.")
+                        .arg(counted(std::ssize(feel->points), tr("place")), number(-early * quarter, 0),
+                             number(late * quarter, 0)));
 }
 
 std::string FeelPage::freeName(const std::string& wanted) const {
@@ -210,7 +211,7 @@ std::string FeelPage::freeName(const std::string& wanted) const {
 /// Kept and in use, as one step.
 void FeelPage::keep(const Expected<Feel>& feel) {
     if (!feel)
-        return emit troubled(QString::fromStdString(feel.error().sentence));
+        return emit notified(QString::fromStdString(feel.error().sentence));
     const int gesture = Document::newGesture();
     document_.perform(FeelEdit{KeepFeel{*feel}}, gesture);
     document_.perform(FeelEdit{UseFeel{where_->section(), FeelUse{feel->name, 100}}}, gesture);
@@ -228,7 +229,7 @@ void FeelPage::takeOfPassage() {
         range = {line(state.selection.front()), line(state.selection.back()) + FrameCount{1}};
     }
     if (range.empty())
-        return emit troubled(tr("Choose the hits of the passage, or draw a loop over it on the ruler"));
+        return emit notified(tr("Choose the hits of the passage, or draw a loop over it on the ruler"));
     const int bar = MusicalMap(session.map, session.rate).barAt(range.begin);
     keep(feelOfPassage(session, document_.outcome(), range, freeName("Bar " + std::to_string(bar))));
 }
@@ -243,11 +244,11 @@ void FeelPage::readFile(const QString& file) {
 void FeelPage::writeFile(const QString& file) {
     const Feel* feel = document_.session().feelNamed(ruling().name);
     if (!feel)
-        return emit troubled(tr("Choose the feel to write first"));
+        return emit notified(tr("Choose the feel to write first"));
     const auto written = document_.protectedFiles().mayWrite(file.toStdString()).and_then([&] {
         return writeFeelFile(file.toStdString(), *feel);
     });
-    emit troubled(written ? tr("The feel %1 is in %2").arg(QString::fromStdString(feel->name), file)
+    emit notified(written ? tr("The feel %1 is in %2").arg(QString::fromStdString(feel->name), file)
                           : QString::fromStdString(written.error().sentence));
 }
 

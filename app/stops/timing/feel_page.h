@@ -20,7 +20,7 @@ public:
     void writeFile(const QString& file);
 
 signals:
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 private:
     void addUse();

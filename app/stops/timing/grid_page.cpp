@@ -66,7 +66,7 @@ void GridPage::addSettings() {
         });
     NumberSpec farthest = numberOf(tr("Reach (0: any)"), limits::reach, 2);
     farthest.unit.clear(); // a choice beside it
-    farthest.usual = 0;
+    farthest.defaultValue = 0;
     auto* reach = addNumber(
         form, farthest, [this] { return ruling().reach ? ruling().reach->value : 0; },
         [this](double value) {
@@ -101,9 +101,9 @@ void GridPage::addDrums() {
         grid->addWidget(label, static_cast<int>(voice) / 2, column);
         grid->addWidget(box, static_cast<int>(voice) / 2, column + 1);
         connect(box, &QComboBox::activated, this, [this, voice](int index) {
-            document_.perform(SetGoing{section(), static_cast<Voice>(voice), static_cast<Going>(index)});
+            document_.perform(SetDrumTiming{section(), static_cast<Voice>(voice), static_cast<DrumTiming>(index)});
         });
-        onChange([this, box, voice] { box->setCurrentIndex(static_cast<int>(ruling().goings[voice])); });
+        onChange([this, box, voice] { box->setCurrentIndex(static_cast<int>(ruling().drumTimings[voice])); });
     }
     auto* follow = new QPushButton(tr("This section follows the song"));
     follow->setObjectName(QStringLiteral("Follow the song"));
@@ -116,7 +116,7 @@ void GridPage::addDrums() {
             return;
         for (const Edit& edit : std::initializer_list<Edit>{
                  SetSectionGrid{*here, {}}, SetSectionStrength{*here, {}}, SetSwing{here, {}}, SetPocket{here, {}},
-                 SetPull{here, {}}, SetReach{here, {}}, FollowGoings{*here}, UseFeel{here, {}}})
+                 SetPull{here, {}}, SetReach{here, {}}, FollowDrumTimings{*here}, UseFeel{here, {}}})
             document_.perform(edit, gesture);
     });
 }

@@ -1,6 +1,6 @@
 #include "stops/timing/hand_page.h"
 
-#include "chain/advising.h"
+#include "advice/map_advice.h"
 #include "look/ink.h"
 #include "map/place_text.h"
 
@@ -77,7 +77,7 @@ void HandPage::addNudges() {
     amount_->setDecimals(1);
     amount_->setButtonSymbols(QAbstractSpinBox::NoButtons);
     amount_->setAlignment(Qt::AlignRight);
-    amount_->setValue(settings.value(QStringLiteral("nudge/amount"), limits::nudge.usual).toDouble());
+    amount_->setValue(settings.value(QStringLiteral("nudge/amount"), limits::nudge.defaultValue).toDouble());
     unit_ = new QComboBox;
     unit_->setObjectName(QStringLiteral("Nudge unit"));
     unit_->setAccessibleName(tr("Unit of the nudge"));
@@ -112,11 +112,11 @@ void HandPage::addPhrase() {
                       "proportions"),
                    "Make phrase"),
             &QPushButton::clicked, this, &HandPage::makePhrase);
-    dropPhrase_ = button(row, tr("Drop it"), tr("Every hit of it lands by itself again"), "Drop phrase");
-    connect(dropPhrase_, &QPushButton::clicked, this, [this] {
+    deletePhrase_ = button(row, tr("Delete"), tr("Every hit of it lands by itself again"), "Delete phrase");
+    connect(deletePhrase_, &QPushButton::clicked, this, [this] {
         const auto hit = sheet_.state().selected;
         if (const auto index = hit ? phraseAt(document_.session(), document_.outcome(), *hit) : std::nullopt)
-            document_.perform(HandEdit{DropPhrase{*index}});
+            document_.perform(HandEdit{DeletePhrase{*index}});
     });
     column()->addLayout(row);
     const auto phrase = [this]() -> const Phrase* {
@@ -143,7 +143,7 @@ void HandPage::addMoves() {
     const auto asEdit = [this](const Expected<Edit>& edit) -> std::optional<Edit> {
         if (edit)
             return *edit;
-        emit troubled(QString::fromStdString(edit.error().sentence));
+        emit notified(QString::fromStdString(edit.error().sentence));
         return std::nullopt;
     };
     NumberSpec shoved = numberOf(tr("Shoved by"), limits::passageMove, 1);
@@ -151,7 +151,7 @@ void HandPage::addMoves() {
     addNumber(
         form, shoved, [this] { return movedMs(document_.session().shoves); },
         [=, this](double ms) {
-            return asEdit(shoving(document_.session(), document_.outcome(), chosen(), frames(ms)));
+            return asEdit(shoveEdit(document_.session(), document_.outcome(), chosen(), frames(ms)));
         },
         true);
     NumberSpec slipped = numberOf(tr("Slipped by"), limits::passageMove, 1);
@@ -159,7 +159,7 @@ void HandPage::addMoves() {
     addNumber(
         form, slipped, [this] { return movedMs(document_.session().slips); },
         [=, this](double ms) {
-            return asEdit(slipping(document_.session(), document_.outcome(), chosen(), frames(ms)));
+            return asEdit(slipEdit(document_.session(), document_.outcome(), chosen(), frames(ms)));
         },
         true);
 }
@@ -183,7 +183,7 @@ void HandPage::show() {
     const bool none = hits.empty() || hits.back() >= outcome.landings.size();
     const MusicalMap map(session.map, session.rate);
     const auto placed = [&](std::size_t hit) {
-        return QString::fromStdString(placeText(map, SongFrame{outcome.landings[hit].at.frame}));
+        return QString::fromStdString(placeText(map, asSong(outcome.landings[hit].at)));
     };
     who_->setText(
         none ? tr("Choose hits: click one, Shift and click up to another")
@@ -193,12 +193,12 @@ void HandPage::show() {
     place_->setEnabled(!none);
     if (!place_->hasFocus() || !place_->isModified())
         place_->setText(none ? QString() : placed(hits.front()));
-    dropPhrase_->setEnabled(!none && phraseAt(session, outcome, hits.front()).has_value());
+    deletePhrase_->setEnabled(!none && phraseAt(session, outcome, hits.front()).has_value());
 }
 
 void HandPage::perform(const Expected<Edit>& edit, int gesture) {
     if (!edit)
-        return emit troubled(QString::fromStdString(edit.error().sentence));
+        return emit notified(QString::fromStdString(edit.error().sentence));
     document_.perform(*edit, gesture);
 }
 
@@ -207,50 +207,50 @@ void HandPage::typePlace() {
     const Session& session = document_.session();
     const auto to = placeIn(MusicalMap(session.map, session.rate), place_->text().toStdString());
     if (!to)
-        return emit troubled(tr("A place is bar, beat and thousandths, as 12.3.250, or seconds, as 31.2s"));
+        return emit notified(tr("A place is bar, beat and thousandths, as 12.3.250, or seconds, as 31.2s"));
     if (chosen().empty())
         return;
     place_->setModified(false);
     const FrameCount by = asResult(*to) - document_.outcome().landings[chosen().front()].at;
-    perform(nudging(session, document_.outcome(), chosen(), by));
+    perform(nudgeEdit(session, document_.outcome(), chosen(), by));
 }
 
 void HandPage::nudge(int direction) {
     const double amount = amount_->value() * direction;
     const Session& session = document_.session();
     if (unit_->currentIndex() == gridSteps)
-        return perform(nudgingBySteps(session, document_.outcome(), chosen(),
-                                      direction * std::max(1, static_cast<int>(std::lround(amount_->value())))),
+        return perform(stepNudgeEdit(session, document_.outcome(), chosen(),
+                                     direction * std::max(1, static_cast<int>(std::lround(amount_->value())))),
                        gesture_);
     const FrameCount by = unit_->currentIndex() == samples ? FrameCount{std::llround(amount)}
                                                            : toFrames(Milliseconds{amount}, session.rate);
-    perform(nudging(session, document_.outcome(), chosen(), by), gesture_);
+    perform(nudgeEdit(session, document_.outcome(), chosen(), by), gesture_);
 }
 
 void HandPage::send(int lines) {
-    perform(sending(document_.session(), document_.outcome(), chosen(), lines));
+    perform(sendEdit(document_.session(), document_.outcome(), chosen(), lines));
 }
 
 void HandPage::makePhrase() {
-    perform(makingPhrase(document_.session(), document_.outcome(), chosen(), ease_));
+    perform(phraseEdit(document_.session(), document_.outcome(), chosen(), ease_));
 }
 
 void HandPage::clear() {
-    perform(clearing(document_.session(), document_.outcome(), chosen()));
+    perform(clearByHandEdit(document_.session(), document_.outcome(), chosen()));
 }
 
 void HandPage::fitShove() {
     const Session& session = document_.session();
     const auto passage = passageOf(session, document_.outcome(), chosen());
     if (!passage)
-        return emit troubled(QString::fromStdString(passage.error().sentence));
+        return emit notified(QString::fromStdString(passage.error().sentence));
     const FrameCount more = suggestedShove(session, document_.outcome(), passage->first, passage->last);
     const double ms = toMilliseconds(more, session.rate).value;
     if (std::abs(ms) < 3)
-        return emit troubled(tr("This passage fits best where it is"));
+        return emit notified(tr("This passage fits best where it is"));
     const FrameCount by = movedBy(session.shoves, passage->take, passage->range.begin) + more;
-    perform(shoving(session, document_.outcome(), chosen(), by));
-    emit troubled(tr("Shoved by %1 ms, where its drums fall as in the rest of the song").arg(number(ms, 0)));
+    perform(shoveEdit(session, document_.outcome(), chosen(), by));
+    emit notified(tr("Shoved by %1 ms, where its drums fall as in the rest of the song").arg(number(ms, 0)));
 }
 
 } // namespace lampo

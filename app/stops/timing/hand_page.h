@@ -1,6 +1,6 @@
 #pragma once
 
-#include "chain/hand_work.h"
+#include "advice/hit_edits.h"
 #include "sheet/sheet_widget.h"
 #include "stops/panel.h"
 
@@ -24,7 +24,7 @@ public:
     void clear();
 
 signals:
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 private:
     void addPlace();
@@ -47,7 +47,7 @@ private:
     QDoubleSpinBox* amount_ = nullptr;
     QComboBox* unit_ = nullptr;
     double ease_ = 0; ///< of the next phrase
-    QPushButton* dropPhrase_ = nullptr;
+    QPushButton* deletePhrase_ = nullptr;
 };
 
 } // namespace lampo

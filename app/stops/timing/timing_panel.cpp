@@ -33,8 +33,8 @@ TimingPanel::TimingPanel(Document& document, SheetWidget& sheet, QWidget* parent
     column()->addWidget(new TightnessFigures(document, sheet));
     connect(heads_, &QButtonGroup::idClicked, this, [this](int page) { turnTo(static_cast<Page>(page)); });
     turnTo(Page::grid);
-    connect(hand_, &HandPage::troubled, this, &TimingPanel::troubled);
-    connect(feel_, &FeelPage::troubled, this, &TimingPanel::troubled);
+    connect(hand_, &HandPage::notified, this, &TimingPanel::notified);
+    connect(feel_, &FeelPage::notified, this, &TimingPanel::notified);
 }
 
 void TimingPanel::turnTo(Page page) {

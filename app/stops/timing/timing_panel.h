@@ -24,7 +24,7 @@ public:
     FeelPage& feel() { return *feel_; }
 
 signals:
-    void troubled(const QString& sentence);
+    void notified(const QString& sentence);
 
 private:
     QButtonGroup* heads_;

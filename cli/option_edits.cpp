@@ -1,0 +1,122 @@
+#include "option_edits.h"
+
+#include "base/text.h"
+#include "base/whole_file.h"
+#include "midi/tempo_map.h"
+#include "option_values.h"
+#include "project/feel_file.h"
+
+#include <algorithm>
+
+namespace lampo::cli {
+namespace {
+
+Error noSuchMic(const Session& session, const std::string& stem) {
+    std::string known;
+    for (const Mic& mic : session.mics)
+        known += (known.empty() ? "" : ", ") + mic.stem;
+    return {ErrorKind::badValue,
+            "There is no mic \"" + stem + "\" in " + quotedName(session.title) + "; there are " + known};
+}
+
+void addTimingEdits(const Options& options, std::vector<Edit>& edits) {
+    if (options.swing)
+        edits.emplace_back(SetSwing{{}, options.swing});
+    if (options.pocket)
+        edits.emplace_back(SetPocket{{}, Milliseconds{*options.pocket}});
+    if (options.pull)
+        edits.emplace_back(SetPull{{}, *options.pull == "edge" ? Pull::toEdge : Pull::toLine});
+    if (options.reach)
+        edits.emplace_back(SetReach{{}, Reach{*options.reach, false}});
+    if (options.assign)
+        edits.emplace_back(SetAssign{*options.assign == "nearest" ? Assign::nearest : Assign::path});
+    for (std::size_t voice = 0; voice < voiceCount && !options.land.empty(); ++voice) {
+        const bool lands = std::find(options.land.begin(), options.land.end(), name(static_cast<Voice>(voice))) !=
+                           options.land.end();
+        edits.emplace_back(
+            SetDrumTiming{{}, static_cast<Voice>(voice), lands ? DrumTiming::land : DrumTiming::ride});
+    }
+}
+
+Expected<void> addDetectionEdits(const Options& options, const Session& session, std::vector<Edit>& edits) {
+    if (!options.guides.empty()) {
+        for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
+            edits.emplace_back(SetGuide{mic, false});
+        for (const std::string& stem : options.guides) {
+            const std::size_t mic = session.micNamed(stem);
+            if (mic == session.mics.size())
+                return tl::unexpected(noSuchMic(session, stem));
+            edits.emplace_back(SetGuide{mic, true});
+        }
+    }
+    for (const std::string& text : options.thresholds) {
+        const auto cut = text.rfind('=');
+        const std::size_t mic = session.micNamed(text.substr(0, cut));
+        if (mic == session.mics.size())
+            return tl::unexpected(noSuchMic(session, text.substr(0, cut)));
+        edits.emplace_back(SetThreshold{mic, {*numberIn(std::string_view(text).substr(cut + 1))}});
+    }
+    if (options.oneHit || options.anchor)
+        edits.emplace_back(
+            SetClusters{{{options.oneHit.value_or(session.clusters.window.value)},
+                         anchorNamed(options.anchor.value_or("")).value_or(session.clusters.anchor)}});
+    if (options.shortestGap)
+        for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
+            edits.emplace_back(SetShortestGap{mic, {*options.shortestGap}});
+    return {};
+}
+
+Expected<void> addMapEdits(const Options& options, const Session& session, std::vector<Edit>& edits) {
+    if (!options.tempoMap.empty()) {
+        const auto read =
+            readWhole(options.tempoMap, largestMidiFile, "MIDI file").and_then([&](const std::string& bytes) {
+                return midiFromBytes(bytes, quotedName(options.tempoMap)).and_then([&](const MidiFile& file) {
+                    return tempoMapOf(file, session.rate, quotedName(options.tempoMap));
+                });
+            });
+        if (!read)
+            return tl::unexpected(read.error());
+        edits.emplace_back(SetMap{read->map, "Tempo map"});
+    }
+    if (options.tempo)
+        edits.emplace_back(SetTempo{{*options.tempo}});
+    if (options.meter)
+        edits.emplace_back(SetMeter{*meterIn(*options.meter)});
+    if (options.origin)
+        edits.emplace_back(SetOrigin{*timeIn(*options.origin, session.rate)});
+    return {};
+}
+
+Expected<void> addLandingEdits(const Options& options, std::vector<Edit>& edits) {
+    if (options.grid)
+        edits.emplace_back(SetGrid{*noteValueNamed(*options.grid)});
+    if (options.strength)
+        edits.emplace_back(SetStrength{*options.strength});
+    addTimingEdits(options, edits);
+    if (!options.feel.empty()) {
+        auto feel = readFeelFile(options.feel);
+        if (!feel)
+            return tl::unexpected(feel.error());
+        edits.emplace_back(KeepFeel{*feel});
+        edits.emplace_back(UseFeel{{}, FeelUse{feel->name, options.feelAmount}});
+    }
+    if (options.leadIn)
+        edits.emplace_back(SetLeadIn{{*options.leadIn}});
+    if (options.fade)
+        edits.emplace_back(SetFade{{*options.fade}});
+    if (options.fill)
+        edits.emplace_back(SetFill{*options.fill == "open" ? Fill::open : Fill::borrow});
+    return {};
+}
+
+} // namespace
+
+Expected<std::vector<Edit>> editsOf(const Options& options, const Session& session) {
+    std::vector<Edit> edits;
+    return addDetectionEdits(options, session, edits)
+        .and_then([&] { return addMapEdits(options, session, edits); })
+        .and_then([&] { return addLandingEdits(options, edits); })
+        .map([&] { return std::move(edits); });
+}
+
+} // namespace lampo::cli

@@ -1,0 +1,13 @@
+#include "edits/spoken_of.h"
+
+namespace lampo {
+
+std::string micName(const Session& session, std::size_t mic) {
+    return mic < session.mics.size() ? session.mics[mic].shownName() : "a mic";
+}
+
+std::string sectionName(const Session& session, std::size_t section) {
+    return section < session.sections.size() ? session.sections[section].name : "a section";
+}
+
+} // namespace lampo

@@ -1,0 +1,36 @@
+#pragma once
+
+#include "comp/laid_take.h"
+#include "hits/hit_finder.h"
+#include "pipeline/analyses.h"
+
+namespace lampo {
+
+/// What analysis found in one take: its candidates, what they know of each other, and its hits.
+struct AnalysedTake {
+    Session inputs;        ///< the part of the session that all this follows from
+    StrokesKey strokesKey; ///< what the strokes follow from
+    std::shared_ptr<const TakeStrokes> strokes;
+    std::vector<std::shared_ptr<const MicAnalysis>> mics; ///< strokes->mics: null where it was not analysed
+    FoundHits found;
+};
+
+/// What `before` knows is taken over: all of it where the inputs are the same, and the strokes where the same was
+/// analysed.
+std::shared_ptr<const AnalysedTake> analyseTake(const Session& session, std::size_t take, const Analyses& analyses,
+                                                std::shared_ptr<const AnalysedTake> before);
+
+/// A laid take and what it follows from.
+struct KeptLay {
+    Session inputs;
+    std::shared_ptr<const AnalysedTake> take;
+    std::shared_ptr<const std::vector<SongFrame>> attacks; ///< of the companion to land on, in the song
+    std::shared_ptr<const LaidTake> laid;
+};
+
+/// The same laid take as in `before` when it follows from the same.
+KeptLay layTake(const Session& session, const std::shared_ptr<const AnalysedTake>& analysed,
+                const std::shared_ptr<const std::vector<SongFrame>>& attacks, const Placed& where,
+                Range<SongFrame> cover, std::span<const KeptLay> before);
+
+} // namespace lampo

@@ -1,0 +1,126 @@
+#include "pipeline/outcome.h"
+
+#include "base/parallel.h"
+#include "pipeline/companion_attacks.h"
+#include "seams/planner.h"
+
+#include <algorithm>
+#include <map>
+
+namespace lampo {
+namespace {
+
+struct LayOrder {
+    Placed where;
+    Range<SongFrame> cover;
+};
+
+/// Each take once for every part of the form, so that any of them can be swapped in; then the grafts.
+std::vector<LayOrder> ordersOf(const Session& session) {
+    std::vector<LayOrder> orders;
+    const auto add = [&](const Piece& piece) {
+        const LayOrder order{{*piece.take, piece.shift}, coverOf(session, piece)};
+        if (std::none_of(orders.begin(), orders.end(), [&](const LayOrder& known) {
+                return known.where == order.where && known.cover == order.cover;
+            }))
+            orders.push_back(order);
+    };
+    for (std::size_t take = 0; take < session.takes.size(); ++take)
+        for (const FormPart& part : session.form)
+            if (part.moved)
+                add({{part.begin, part.begin}, take, session.takes[take].start + *part.moved, 0});
+    for (const Piece& piece : piecesOf(session))
+        if (piece.take)
+            add(piece);
+    return orders;
+}
+
+std::shared_ptr<const LaidTake> laidFor(const Session& session, std::span<const KeptLay> lays, const Piece& piece) {
+    const Placed where{*piece.take, piece.shift};
+    const auto cover = coverOf(session, piece);
+    const auto found = std::find_if(lays.begin(), lays.end(), [&](const KeptLay& lay) {
+        return lay.laid->where == where && lay.laid->cover == cover;
+    });
+    return found == lays.end() ? nullptr : found->laid;
+}
+
+void collectHits(Outcome& outcome) {
+    for (std::size_t p = 0; p < outcome.choice.pieces.size(); ++p) {
+        const ChosenPiece& piece = outcome.choice.pieces[p];
+        for (std::size_t hit = piece.first; hit < piece.end; ++hit) {
+            outcome.hits.push_back({piece.laid->hits[hit], piece.laid->where.take, piece.laid->where.shift, p});
+            outcome.landings.push_back(piece.laid->landings[hit]);
+        }
+    }
+}
+
+} // namespace
+
+std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses& analyses, const Outcome* before) {
+    auto outcome = std::make_shared<Outcome>();
+    if (session.empty()) {
+        outcome->plan = std::make_shared<const Plan>();
+        return outcome;
+    }
+    outcome->takes.resize(session.takes.size());
+    forEachIndex(session.takes.size(), [&](std::size_t take) {
+        outcome->takes[take] = analyseTake(session, take, analyses,
+                                           before && take < before->takes.size() ? before->takes[take] : nullptr);
+    });
+    outcome->attacks = std::make_shared<const std::vector<SongFrame>>(
+        session.companionLines
+            ? companionAttacks(session, analyses, session.companionLines->name, session.companionLines->threshold)
+            : std::vector<SongFrame>{});
+    const auto orders = ordersOf(session);
+    outcome->lays.resize(orders.size());
+    forEachIndex(orders.size(), [&](std::size_t i) {
+        outcome->lays[i] = layTake(session, outcome->takes[orders[i].where.take], outcome->attacks, orders[i].where,
+                                   orders[i].cover, before ? std::span(before->lays) : std::span<const KeptLay>{});
+    });
+    outcome->choice =
+        chooseHits(session, [&](const Piece& piece) { return laidFor(session, outcome->lays, piece); });
+    collectHits(*outcome);
+    for (std::size_t take = 0; take < session.takes.size(); ++take)
+        if (session.sounds(take)) {
+            const auto& lost = outcome->takes[take]->found.lost;
+            outcome->lost.insert(outcome->lost.end(), lost.begin(), lost.end());
+        }
+    outcome->plan = std::make_shared<const Plan>(planSlices(session, outcome->choice));
+    outcome->warnings = warningsOf(
+        session, {outcome->hits, outcome->landings, outcome->lost, outcome->choice.crowded, *outcome->plan});
+    return outcome;
+}
+
+std::shared_ptr<const LaidTake> ownLay(const Session& session, const Outcome& outcome, std::size_t take,
+                                       SongFrame place) {
+    const auto shift = ownShift(session, take, place);
+    return shift ? laidFor(session, outcome.lays, {{place, place}, take, *shift, 0}) : nullptr;
+}
+
+std::shared_ptr<const Plan> recordedPlan(const Session& session, std::size_t take) {
+    Session alone = session;
+    alone.comp = {{Passage{{0}, take, {}}}, {}};
+    const auto choice = chooseHits(alone, [](const Piece& piece) {
+        LaidTake unheard{{*piece.take, piece.shift}, piece.range, {}, {}};
+        return std::make_shared<const LaidTake>(std::move(unheard));
+    });
+    return std::make_shared<const Plan>(planSlices(alone, choice));
+}
+
+std::shared_ptr<const Plan> playedPlan(const Session& session, const Outcome& outcome) {
+    std::map<std::shared_ptr<const LaidTake>, std::shared_ptr<const LaidTake>> unmoved;
+    const auto choice = chooseHits(session, [&](const Piece& piece) -> std::shared_ptr<const LaidTake> {
+        const auto laid = laidFor(session, outcome.lays, piece);
+        auto& known = unmoved[laid];
+        if (laid && !known) {
+            LaidTake played = *laid;
+            for (Landing& landing : played.landings)
+                landing.at = asResult(landing.played);
+            known = std::make_shared<const LaidTake>(std::move(played));
+        }
+        return known;
+    });
+    return std::make_shared<const Plan>(planSlices(session, choice));
+}
+
+} // namespace lampo

@@ -1,0 +1,18 @@
+#include "session/refusals.h"
+
+#include "base/text.h"
+
+namespace lampo {
+
+Expected<void> inRange(double value, const limits::Setting& setting, const char* what) {
+    if (setting.holds(value))
+        return {};
+    return refuse(std::string(what) + " goes from " + trimmedNumber(setting.low) + " to " +
+                  trimmedNumber(setting.high) + " " + setting.unit);
+}
+
+tl::unexpected<Error> noSuch(const std::string& what) {
+    return refuse("There is no such " + what);
+}
+
+} // namespace lampo

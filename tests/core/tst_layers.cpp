@@ -1,0 +1,130 @@
+#include <QtTest>
+
+#include <filesystem>
+#include <fstream>
+#include <map>
+#include <regex>
+#include <set>
+#include <sstream>
+
+namespace {
+
+using Names = std::set<std::string>;
+
+struct Layer {
+    std::string name;
+    Names uses;
+};
+
+/// As CMake declares them, in the order of their making.
+std::vector<Layer> declaredLayers(std::istream& lines) {
+    std::vector<Layer> layers;
+    for (std::string line; std::getline(lines, line);) {
+        const std::size_t colon = line.find(':');
+        Layer layer{line.substr(0, colon), {}};
+        std::istringstream names(line.substr(colon + 1));
+        for (std::string name; names >> name;)
+            layer.uses.insert(name);
+        layers.push_back(std::move(layer));
+    }
+    return layers;
+}
+
+struct Includes {
+    Names layers;
+    bool qt = false;
+};
+
+Includes includesOf(std::istream& source) {
+    static const std::regex ours{R"rx(^#include "(\w+)/.*)rx"}, qts{R"(^#include <Q\w+.*)"};
+    Includes found;
+    std::smatch match;
+    for (std::string line; std::getline(source, line);)
+        if (std::regex_match(line, match, ours))
+            found.layers.insert(match[1]);
+        else if (std::regex_match(line, qts))
+            found.qt = true;
+    return found;
+}
+
+Includes includesOfFolder(const std::filesystem::path& folder) {
+    Includes all;
+    for (const auto& entry : std::filesystem::directory_iterator(folder)) {
+        if (entry.path().extension() != ".h" && entry.path().extension() != ".cpp")
+            continue;
+        std::ifstream file(entry.path());
+        const Includes found = includesOf(file);
+        all.layers.insert(found.layers.begin(), found.layers.end());
+        all.qt = all.qt || found.qt;
+    }
+    all.layers.erase(folder.filename().string());
+    return all;
+}
+
+QString written(const Names& names) {
+    QStringList list;
+    for (const std::string& name : names)
+        list << QString::fromStdString(name);
+    return list.join(' ');
+}
+
+} // namespace
+
+/// The layers of core/ are what CMake says they are.
+class TestLayers : public QObject {
+    Q_OBJECT
+
+    std::vector<Layer> layers_;
+    const std::filesystem::path core_ = LAMPO_CORE;
+
+private slots:
+    void initTestCase() {
+        std::ifstream file(LAMPO_LAYERS);
+        layers_ = declaredLayers(file);
+        QVERIFY(layers_.size() > 10);
+    }
+
+    void readsIncludes() {
+        std::istringstream source("#include \"base/text.h\"\n#include <QString>\n#include <algorithm>\n"
+                                  "// #include \"comp/choice.h\"\n#include \"near.h\"\n");
+        const Includes found = includesOf(source);
+        QCOMPARE(found.layers, Names{"base"});
+        QVERIFY(found.qt);
+    }
+
+    void everyFolderIsALayer() {
+        Names folders, names;
+        for (const auto& entry : std::filesystem::directory_iterator(core_))
+            if (entry.is_directory())
+                folders.insert(entry.path().filename().string());
+        for (const Layer& layer : layers_)
+            names.insert(layer.name);
+        QCOMPARE(written(folders), written(names));
+    }
+
+    void usesAreWhatFilesInclude() {
+        for (const Layer& layer : layers_) {
+            const Includes found = includesOfFolder(core_ / layer.name);
+            QVERIFY2(found.layers == layer.uses, qPrintable(QStringLiteral("%1 includes: %2; declares: %3")
+                                                                .arg(QString::fromStdString(layer.name),
+                                                                     written(found.layers), written(layer.uses))));
+        }
+    }
+
+    void aLayerUsesOnlyWhatStandsBelow() {
+        Names below;
+        for (const Layer& layer : layers_) {
+            for (const std::string& used : layer.uses)
+                QVERIFY2(below.contains(used), qPrintable(QString::fromStdString(layer.name + " uses " + used)));
+            below.insert(layer.name);
+        }
+    }
+
+    void coreKnowsNoQt() {
+        for (const Layer& layer : layers_)
+            QVERIFY2(!includesOfFolder(core_ / layer.name).qt, layer.name.c_str());
+    }
+};
+
+QTEST_APPLESS_MAIN(TestLayers)
+#include "tst_layers.moc"
