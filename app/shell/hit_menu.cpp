@@ -1,7 +1,7 @@
 #include "shell/hit_menu.h"
 
+#include "document/player_control.h"
 #include "onsets/onset_finder.h"
-#include "shell/player_control.h"
 #include "stops/timing/hand_page.h"
 
 #include <QMenu>

@@ -1,8 +1,8 @@
 #pragma once
 
 #include "document/document.h"
+#include "look/actions.h"
 #include "sheet/sheet_widget.h"
-#include "shell/actions.h"
 
 #include <QObject>
 

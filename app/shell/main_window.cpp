@@ -1,12 +1,12 @@
 #include "shell/main_window.h"
 
+#include "document/player_control.h"
+#include "look/names.h"
 #include "project/project_file.h"
 #include "shell/field_keys.h"
 #include "shell/mic_heads.h"
-#include "shell/player_control.h"
 #include "shell/song_strip.h"
 #include "shell/stop_line.h"
-#include "shell/takes_menu.h"
 #include "shell/transport_bar.h"
 #include "stops/hits_panel.h"
 #include "stops/kit_panel.h"
@@ -14,9 +14,10 @@
 #include "stops/print_panel.h"
 #include "stops/proof_panel.h"
 #include "stops/seams_panel.h"
-#include "stops/takes/takes_panel.h"
 #include "stops/timing/timing_panel.h"
 #include "stops/versions_panel.h"
+#include "takes/takes_menu.h"
+#include "takes/takes_panel.h"
 
 #include <QApplication>
 #include <QCloseEvent>
@@ -57,8 +58,7 @@ MainWindow::~MainWindow() {
 
 void MainWindow::buildWindow() {
     const Ink ink = paperInk();
-    stops_ = new StopLine(
-        {tr("Kit"), tr("Map"), tr("Takes"), tr("Hits"), tr("Timing"), tr("Seams"), tr("Proof"), tr("Print")}, ink);
+    stops_ = new StopLine(stopNames(), ink);
     sheet_ = new SheetWidget(document_);
     strip_ = new SongStrip(document_, sheet_->state());
     heads_ = new MicHeads(document_, *sheet_);
@@ -278,9 +278,9 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     if (!files_.mayDiscard())
         return event->ignore();
     QSettings settings;
-    settings.setValue(QStringLiteral("window/geometry"), saveGeometry());
-    settings.setValue(QStringLiteral("window/stop"), stops_->current());
-    settings.setValue(QStringLiteral("window/night"), night_->isChecked());
+    settings.setValue(QLatin1String(names::windowGeometry), saveGeometry());
+    settings.setValue(QLatin1String(names::windowStop), stops_->current());
+    settings.setValue(QLatin1String(names::windowNight), night_->isChecked());
     player_->stop();
     document_.giveUp(); // it is saved, or was said not to be wanted
     document_.close();
@@ -289,9 +289,10 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 
 void MainWindow::restore() {
     const QSettings settings;
-    restoreGeometry(settings.value(QStringLiteral("window/geometry")).toByteArray());
-    goTo(static_cast<Stop>(std::clamp(settings.value(QStringLiteral("window/stop"), 0).toInt(), 0, 7)));
-    night_->setChecked(settings.value(QStringLiteral("window/night"), false).toBool());
+    restoreGeometry(settings.value(QLatin1String(names::windowGeometry)).toByteArray());
+    const int stop = settings.value(QLatin1String(names::windowStop), 0).toInt();
+    goTo(static_cast<Stop>(std::clamp(stop, 0, static_cast<int>(perStop_.size()) - 1)));
+    night_->setChecked(settings.value(QLatin1String(names::windowNight), false).toBool());
     setNight(night_->isChecked());
 }
 

@@ -1,10 +1,11 @@
 #pragma once
 
 #include "document/document.h"
+#include "look/actions.h"
 #include "player/audio_device.h"
 #include "sheet/sheet_widget.h"
-#include "shell/actions.h"
 #include "shell/project_files.h"
+#include "shell/stops.h"
 
 #include <QMainWindow>
 #include <QStackedWidget>
@@ -31,8 +32,6 @@ class TakesPanel;
 class TakeStrip;
 class TimingPanel;
 class VersionsPanel;
-
-enum class Stop { kit, map, takes, hits, timing, seams, proof, print };
 
 /// The one window: composition and wiring only.
 class MainWindow : public QMainWindow {

@@ -1,14 +1,14 @@
+#include "document/player_control.h"
 #include "shell/hit_menu.h"
 #include "shell/main_window.h"
-#include "shell/player_control.h"
 #include "shell/shortcuts_page.h"
-#include "shell/takes_menu.h"
 #include "stops/map/map_panel.h"
 #include "stops/print_panel.h"
 #include "stops/proof_panel.h"
 #include "stops/timing/hand_page.h"
 #include "stops/timing/timing_panel.h"
 #include "stops/versions_panel.h"
+#include "takes/takes_menu.h"
 
 #include <QActionGroup>
 #include <QApplication>
@@ -168,8 +168,7 @@ void MainWindow::buildGoMenu() {
     menu->addAction(actions_.add(QStringLiteral("previous-place"), tr("Previous proof pla&ce"),
                                  QKeySequence(tr("Shift+F8")), [this] { proof_->go(-1); }));
     menu->addSeparator();
-    const QStringList stops{tr("Kit"),    tr("Map"),   tr("Takes"), tr("Hits"),
-                            tr("Timing"), tr("Seams"), tr("Proof"), tr("Print")};
+    const QStringList stops = stopNames();
     for (int i = 0; i < stops.size(); ++i)
         menu->addAction(actions_.add(QStringLiteral("stop-%1").arg(i + 1), stops[i],
                                      QKeySequence(tr("Alt+%1").arg(i + 1)),

@@ -3,6 +3,7 @@
 #include "base/text.h"
 #include "demo_kit/demo_recording.h"
 #include "look/file_to_write.h"
+#include "look/names.h"
 #include "look/number.h"
 #include "project/earlier_saves.h"
 #include "project/project_file.h"
@@ -136,16 +137,16 @@ bool ProjectFiles::saveAs() {
 
 void ProjectFiles::remember(const std::filesystem::path& input) {
     QSettings settings;
-    QStringList recent = settings.value(QStringLiteral("recent")).toStringList();
+    QStringList recent = settings.value(QLatin1String(names::recent)).toStringList();
     const QString entry = QString::fromStdString(std::filesystem::absolute(input).string());
     recent.removeAll(entry);
     recent.prepend(entry);
-    settings.setValue(QStringLiteral("recent"), recent.mid(0, 10));
+    settings.setValue(QLatin1String(names::recent), recent.mid(0, 10));
 }
 
 void ProjectFiles::fillRecent(QMenu& menu) {
     menu.clear();
-    for (const QString& entry : QSettings().value(QStringLiteral("recent")).toStringList())
+    for (const QString& entry : QSettings().value(QLatin1String(names::recent)).toStringList())
         menu.addAction(entry, this, [this, entry] { open(entry.toStdString()); });
     menu.setEnabled(!menu.isEmpty());
 }

@@ -1,6 +1,6 @@
 #include "shell/shortcuts_page.h"
 
-#include "shell/actions.h"
+#include "look/actions.h"
 
 #include <QHeaderView>
 #include <QKeySequenceEdit>

@@ -4,6 +4,7 @@
 #include "advice/map_advice.h"
 #include "advice/take_advice.h"
 #include "import/import_plan.h"
+#include "look/names.h"
 #include "player/simulated_device.h"
 #include "shell/import_page.h"
 #include "shell/main_window.h"
@@ -151,7 +152,7 @@ void showTakes(MainWindow& window, const std::filesystem::path& folder) {
     document.perform(SetStrength{85});
     window.showVersions();
     window.sheet().showAll();
-    if (auto* list = window.findChild<QListWidget*>(QStringLiteral("Versions")))
+    if (auto* list = window.findChild<QListWidget*>(QLatin1String(names::versionsList)))
         list->setCurrentRow(0);
     shoot(window, folder, "versions");
     while (document.history().canUndo())
@@ -189,7 +190,7 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     const std::array<std::pair<Stop, const char*>, 2> stops{{{Stop::proof, "proof"}, {Stop::print, "print"}}};
     for (const auto& [stop, name] : stops) {
         window.goTo(stop);
-        if (auto* target = window.findChild<QLineEdit*>(QStringLiteral("Print folder")))
+        if (auto* target = window.findChild<QLineEdit*>(QLatin1String(names::printFolder)))
             target->setText(QStringLiteral("Lighthouse Relay/tight")); // not where the throwaway demo lies
         shoot(window, folder, name);
     }
@@ -201,7 +202,7 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     window.setShow(Show::asPlayed);
     showBars(window, 15, 17);
     window.goTo(Stop::hits);
-    if (auto* guide = window.findChild<QComboBox*>(QStringLiteral("Guide")))
+    if (auto* guide = window.findChild<QComboBox*>(QLatin1String(names::guideBox)))
         guide->setCurrentText(QStringLiteral("snare_top"));
     window.sheet().select(firstGhost(window));
     shoot(window, folder, "hits");

@@ -2,6 +2,7 @@
 
 #include "hits/detection.h"
 #include "look/ink.h"
+#include "look/names.h"
 #include "look/number.h"
 #include "stops/offered_grids.h"
 
@@ -50,7 +51,7 @@ void HitsPanel::addWhere() {
     auto* form = addForm();
     guides_ = new QComboBox;
     guides_->setAccessibleName(tr("Guide"));
-    guides_->setObjectName(QStringLiteral("Guide"));
+    guides_->setObjectName(QLatin1String(names::guideBox));
     guides_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     form->addRow(tr("Guide"), guides_);
     where_ = new WhereBox(QStringLiteral("Where"), WhereBox::Offers::sectionsOfBars);

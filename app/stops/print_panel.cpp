@@ -2,6 +2,7 @@
 
 #include "base/text.h"
 #include "deliver/print.h"
+#include "look/names.h"
 #include "look/number.h"
 
 #include <QDir>
@@ -22,7 +23,7 @@ PrintPanel::PrintPanel(Document& document, QWidget* parent) : Panel(document, tr
     form->addRow(tr("Format"), format_);
     folder_ = new QLineEdit;
     folder_->setAccessibleName(tr("Folder"));
-    folder_->setObjectName(QStringLiteral("Print folder"));
+    folder_->setObjectName(QLatin1String(names::printFolder));
     form->addRow(tr("Folder"), folder_);
     auto* choose = new QPushButton(tr("Choose a folder…"));
     form->addRow(QString(), choose);

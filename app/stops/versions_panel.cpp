@@ -1,6 +1,7 @@
 #include "stops/versions_panel.h"
 
 #include "look/ink.h"
+#include "look/names.h"
 #include "look/number.h"
 #include "stops/drop_list.h"
 
@@ -51,7 +52,7 @@ void VersionsPanel::addVersions() {
     row->addWidget(keepIt);
     form->addRow(tr("As it is now"), row);
     list_ = new DropList;
-    list_->setObjectName(QStringLiteral("Versions"));
+    list_->setObjectName(QLatin1String(names::versionsList));
     list_->setAccessibleName(tr("Kept versions: Enter goes back to one, F2 names it anew, Delete drops it"));
     list_->setEditTriggers(QAbstractItemView::EditKeyPressed);
     column()->addWidget(list_, 1);

@@ -1,7 +1,7 @@
 #pragma once
 
+#include "document/player_control.h"
 #include "session/differences.h"
-#include "shell/player_control.h"
 #include "stops/panel.h"
 
 class QComboBox;

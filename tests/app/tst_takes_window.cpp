@@ -1,6 +1,6 @@
 #include "app/window_rig.h"
+#include "document/player_control.h"
 #include "session/pieces.h"
-#include "shell/player_control.h"
 #include "stops/print_panel.h"
 #include "takes/take_strip.h"
 

@@ -1,7 +1,7 @@
 #pragma once
 
+#include "document/player_control.h"
 #include "shell/main_window.h"
-#include "shell/player_control.h"
 #include "support/built_kit.h"
 #include "support/hand_device.h"
 #include "support/temp_folder.h"

@@ -49,7 +49,7 @@ Includes includesOf(std::istream& source) {
 
 Includes includesOfFolder(const std::filesystem::path& folder) {
     Includes all;
-    for (const auto& entry : std::filesystem::directory_iterator(folder)) {
+    for (const auto& entry : std::filesystem::recursive_directory_iterator(folder)) {
         if (entry.path().extension() != ".h" && entry.path().extension() != ".cpp")
             continue;
         std::ifstream file(entry.path());
@@ -123,6 +123,16 @@ private slots:
     void coreKnowsNoQt() {
         for (const Layer& layer : layers_)
             QVERIFY2(!includesOfFolder(core_ / layer.name).qt, layer.name.c_str());
+    }
+
+    /// In the order of docs/architecture.md.
+    void theWindowsFoldersStandInARow() {
+        Names ahead{"look", "document", "sheet", "stops", "takes", "shell"};
+        for (const std::string folder : {"look", "document", "sheet", "stops", "takes", "shell"}) {
+            ahead.erase(folder);
+            for (const std::string& used : includesOfFolder(core_ / "../app" / folder).layers)
+                QVERIFY2(!ahead.contains(used), qPrintable(QString::fromStdString(folder + " uses " + used)));
+        }
     }
 };
 

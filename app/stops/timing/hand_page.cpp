@@ -2,6 +2,7 @@
 
 #include "advice/map_advice.h"
 #include "look/ink.h"
+#include "look/names.h"
 #include "map/place_text.h"
 
 #include <QComboBox>
@@ -77,12 +78,12 @@ void HandPage::addNudges() {
     amount_->setDecimals(1);
     amount_->setButtonSymbols(QAbstractSpinBox::NoButtons);
     amount_->setAlignment(Qt::AlignRight);
-    amount_->setValue(settings.value(QStringLiteral("nudge/amount"), limits::nudge.defaultValue).toDouble());
+    amount_->setValue(settings.value(QLatin1String(names::nudgeAmount), limits::nudge.defaultValue).toDouble());
     unit_ = new QComboBox;
     unit_->setObjectName(QStringLiteral("Nudge unit"));
     unit_->setAccessibleName(tr("Unit of the nudge"));
     unit_->addItems({tr("samples"), tr("ms"), tr("steps")});
-    unit_->setCurrentIndex(settings.value(QStringLiteral("nudge/unit"), 0).toInt());
+    unit_->setCurrentIndex(settings.value(QLatin1String(names::nudgeUnit), 0).toInt());
     row->addWidget(new QLabel(tr("Nudge")));
     row->addWidget(amount_, 1);
     row->addWidget(unit_);
@@ -96,9 +97,9 @@ void HandPage::addNudges() {
     }
     column()->addLayout(row);
     connect(amount_, &QDoubleSpinBox::valueChanged, this,
-            [](double value) { QSettings().setValue(QStringLiteral("nudge/amount"), value); });
+            [](double value) { QSettings().setValue(QLatin1String(names::nudgeAmount), value); });
     connect(unit_, &QComboBox::currentIndexChanged, this,
-            [](int index) { QSettings().setValue(QStringLiteral("nudge/unit"), index); });
+            [](int index) { QSettings().setValue(QLatin1String(names::nudgeUnit), index); });
 }
 
 void HandPage::addPhrase() {

@@ -1,4 +1,4 @@
-#include "stops/takes/tries_page.h"
+#include "takes/tries_page.h"
 
 #include "look/ink.h"
 #include "stops/drop_list.h"

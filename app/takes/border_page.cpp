@@ -1,4 +1,4 @@
-#include "stops/takes/border_page.h"
+#include "takes/border_page.h"
 
 #include "look/ink.h"
 #include "takes/takes_words.h"

@@ -1,4 +1,4 @@
-#include "stops/takes/take_rows.h"
+#include "takes/take_rows.h"
 
 #include "look/ink.h"
 

@@ -1,6 +1,7 @@
-#include "stops/takes/range_page.h"
+#include "takes/range_page.h"
 
 #include "look/ink.h"
+#include "look/names.h"
 #include "takes/takes_words.h"
 
 #include <QGridLayout>
@@ -63,10 +64,11 @@ void RangePage::addButtons() {
         ++place;
         connect(button, &QPushButton::clicked, this, [this, action] { emit triggered(action); });
     };
-    add("next-take", tr("The next take here"), tr("T; Shift+T goes back. While it loops, the sound goes on"));
-    add("keep-try", tr("Keep as a try"), tr("Y; Shift+Y lays the next one kept here"));
-    add("lay-rated", tr("Best rated bars together"), tr("Bars without marks stay as they are"));
-    add("suggest-comp", tr("Suggest a comp"), tr("By steadiness, levels and missing strokes: a starting point"));
+    add(names::nextTake, tr("The next take here"), tr("T; Shift+T goes back. While it loops, the sound goes on"));
+    add(names::keepTry, tr("Keep as a try"), tr("Y; Shift+Y lays the next one kept here"));
+    add(names::layRated, tr("Best rated bars together"), tr("Bars without marks stay as they are"));
+    add(names::suggestComp, tr("Suggest a comp"),
+        tr("By steadiness, levels and missing strokes: a starting point"));
     column()->addLayout(buttons);
 }
 

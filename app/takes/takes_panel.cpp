@@ -1,10 +1,10 @@
-#include "stops/takes/takes_panel.h"
+#include "takes/takes_panel.h"
 
 #include "look/number.h"
-#include "stops/takes/border_page.h"
-#include "stops/takes/range_page.h"
-#include "stops/takes/take_rows.h"
-#include "stops/takes/tries_page.h"
+#include "takes/border_page.h"
+#include "takes/range_page.h"
+#include "takes/take_rows.h"
+#include "takes/tries_page.h"
 
 namespace lampo {
 

@@ -1,4 +1,4 @@
-#include "shell/actions.h"
+#include "look/actions.h"
 
 #include <QSettings>
 

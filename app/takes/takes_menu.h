@@ -1,6 +1,6 @@
 #pragma once
 
-#include "shell/actions.h"
+#include "look/actions.h"
 #include "takes/take_strip.h"
 
 class QMenu;

@@ -1,4 +1,4 @@
-#include "shell/player_control.h"
+#include "document/player_control.h"
 
 #include "hits/detection.h"
 #include "import/folder_import.h"

@@ -1,6 +1,7 @@
-#include "shell/takes_menu.h"
+#include "takes/takes_menu.h"
 
-#include "shell/player_control.h"
+#include "document/player_control.h"
+#include "look/names.h"
 #include "takes/takes_words.h"
 
 #include <QMenu>
@@ -28,17 +29,17 @@ void TakesMenu::addChoosing(QMenu* menu, Actions& actions) {
     };
     add("choose-bar", tr("Choose the &bar at the cursor"), tr("B"), [this] { chooseBar(false); });
     add("choose-more", tr("Choose one bar more"), tr("Shift+B"), [this] { chooseBar(true); });
-    add("next-take", tr("The &next take here"), tr("T"), [this] { layNext(1); });
+    add(names::nextTake, tr("The &next take here"), tr("T"), [this] { layNext(1); });
     add("previous-take", tr("The previous take here"), tr("Shift+T"), [this] { layNext(-1); });
-    add("keep-try", tr("Keep as a &try"), tr("Y"), [this] { keepTry(); });
+    add(names::keepTry, tr("Keep as a &try"), tr("Y"), [this] { keepTry(); });
     add("next-try", tr("The next try here"), tr("Shift+Y"), [this] { layNextTry(); });
     auto* rates = menu->addMenu(tr("&Rate"));
     for (int marks = 0; marks <= maxMarks; ++marks)
         rates->addAction(actions.add(QStringLiteral("rate-%1").arg(marks),
                                      marks == 0 ? tr("No marks") : tr("%1 of %2 marks").arg(marks).arg(maxMarks),
                                      QKeySequence(tr("R, %1").arg(marks)), [this, marks] { rate(marks); }));
-    add("lay-rated", tr("Lay the best rated bars together"), {}, [this] { layRated(); });
-    add("suggest-comp", tr("&Suggest a comp"), {}, [this] { suggest(); });
+    add(names::layRated, tr("Lay the best rated bars together"), {}, [this] { layRated(); });
+    add(names::suggestComp, tr("&Suggest a comp"), {}, [this] { suggest(); });
     add("loop-chosen", tr("&Loop what is chosen"), tr("Ctrl+L"), [this] {
         const auto chosen = range();
         emit sheet_.loopChosen({asResult(chosen.begin), asResult(chosen.end)});
