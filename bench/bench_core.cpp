@@ -200,7 +200,7 @@ struct LongSession {
             for (std::size_t mic = 0; mic < 4; ++mic)
                 perGuide[mic].push_back({{at + (mic == drum ? 0 : 96)}, {mic == drum ? 0.0 : -22.0}, {20}, {}, {}});
         }
-        for (std::size_t mic = 0; mic < 4; ++mic)
+        for (MicIndex mic; mic < 4; ++mic)
             analyses.add(analysisKey(session, session.takes[take], mic), test::heardAs(perGuide[mic]));
         // As after listening: who struck is found once, beside the candidates.
         auto key = strokesKeyOf(session, analyses.of(session, session.takes[take]));
@@ -282,12 +282,12 @@ void swapOfFourBarsAmongThreeTakes(benchmark::State& state) {
     LongSession song(3);
     const MusicalMap map(song.session.map, song.session.rate);
     for (int bar = 1; bar < 370; bar += 6) // a comp with many borders already
-        song.session = *edited(
-            song.session, Lay{{map.barStart(bar), map.barStart(bar + 3)}, static_cast<std::size_t>(bar % 2 + 1)});
+        song.session = *edited(song.session, Lay{{map.barStart(bar), map.barStart(bar + 3)},
+                                                 TakeIndex{static_cast<std::size_t>(bar % 2 + 1)}});
     auto outcome = outcomeOf(song.session, song.analyses);
-    std::size_t take = 0;
+    TakeIndex take;
     for (auto _ : state) {
-        take = (take + 1) % 3;
+        take = {(take + 1) % 3};
         song.session = *edited(song.session, Lay{{map.barStart(101), map.barStart(105)}, take});
         outcome = outcomeOf(song.session, song.analyses, outcome.get());
     }

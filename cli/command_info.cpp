@@ -14,7 +14,8 @@ void printInfo(const Session& session) {
     std::cout << session.title << ": " << counted(session.mics.size(), "mic") << ", " << session.rate.hz << " Hz, "
               << seconds(session.length()) << '\n';
     for (const Take& take : session.takes)
-        std::cout << "take " << take.letter << "  " << seconds(take.length) << "  " << take.folder.string() << '\n';
+        std::cout << "take " << take.letter.value << "  " << seconds(take.length) << "  " << take.folder.string()
+                  << '\n';
     for (const Mic& mic : session.mics)
         std::cout << "mic  " << mic.stem << "  " << name(mic.role) << (mic.guide ? "  guide" : "")
                   << (mic.group.empty() ? "" : "  of " + mic.group) << '\n';

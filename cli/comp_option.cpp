@@ -38,7 +38,8 @@ std::optional<Place> placeIn(std::string_view text) {
 
 std::optional<CompRange> rangeIn(const std::string& text) {
     const auto colon = text.find(':');
-    if (colon != 1 || !std::isupper(static_cast<unsigned char>(text[0])))
+    const auto letter = colon == 1 ? TakeLetter::of(text[0]) : std::nullopt;
+    if (!letter)
         return std::nullopt;
     const auto dash = text.find('-', 2);
     const auto begin = placeIn(std::string_view(text).substr(2, dash == std::string::npos ? dash : dash - 2));
@@ -50,7 +51,7 @@ std::optional<CompRange> rangeIn(const std::string& text) {
         end->beat && dash != std::string::npos ? BarBeat{end->bar, *end->beat} : BarBeat{end->bar + 1, 1};
     if (std::pair(from.bar, from.beat) >= std::pair(to.bar, to.beat))
         return std::nullopt;
-    return CompRange{text[0], from, to};
+    return CompRange{*letter, from, to};
 }
 
 bool before(const BarBeat& a, const BarBeat& b) {
@@ -59,9 +60,9 @@ bool before(const BarBeat& a, const BarBeat& b) {
 
 Expected<Session> brought(const Session& session, const TakeOption& option, bool mend,
                           std::vector<std::string>& missing) {
-    if (session.takeLettered(option.letter) != session.takes.size())
+    if (session.takeLettered(option.letter))
         return fail(ErrorKind::badValue,
-                    std::string("There are two takes ") + option.letter + ": give each a letter of its own");
+                    "There are two takes " + option.letter.text() + ": give each a letter of its own");
     if (!mend)
         if (auto strict = openInput(option.folder); !strict)
             return strict;
@@ -79,19 +80,20 @@ Expected<Session> brought(const Session& session, const TakeOption& option, bool
     plan->settle();
     auto next = sessionOf(*plan, &session);
     if (next)
-        for (std::size_t mic = 0; mic < next->mics.size(); ++mic)
+        for (MicIndex mic; mic < next->mics.size(); ++mic)
             if (next->takes.back().files[mic].empty())
-                missing.push_back(std::string("take ") + option.letter + " has no file for " +
-                                  next->mics[mic].stem + ": it is silent there");
+                missing.push_back("take " + option.letter.text() + " has no file for " + next->mics[mic].stem +
+                                  ": it is silent there");
     return next;
 }
 
 } // namespace
 
 std::optional<TakeOption> takeOptionIn(const std::string& text) {
-    if (text.size() < 3 || text[1] != '=' || !std::isupper(static_cast<unsigned char>(text[0])))
+    if (text.size() < 3 || text[1] != '=')
         return std::nullopt;
-    return TakeOption{text[0], text.substr(2)};
+    const auto letter = TakeLetter::of(text[0]);
+    return letter ? std::optional(TakeOption{*letter, text.substr(2)}) : std::nullopt;
 }
 
 std::optional<std::vector<CompRange>> compIn(const std::string& text) {
@@ -114,9 +116,9 @@ Expected<std::vector<Edit>> editsOf(const std::vector<CompRange>& comp, const Se
     const auto earliest = std::min_element(comp.begin(), comp.end(), byBegin);
     const auto latest = std::max_element(comp.begin(), comp.end(), byEnd);
     for (auto range = comp.begin(); range != comp.end(); ++range) {
-        const std::size_t take = session.takeLettered(range->take);
-        if (take == session.takes.size())
-            return fail(ErrorKind::badValue, std::string("There is no take ") + range->take + " to lay");
+        const auto take = session.takeLettered(range->take);
+        if (!take)
+            return fail(ErrorKind::badValue, "There is no take " + range->take.text() + " to lay");
         const SongFrame begin = map.at(range->begin);
         if (begin >= songEnd)
             return fail(ErrorKind::badValue,

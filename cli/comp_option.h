@@ -13,7 +13,7 @@ namespace lampo::cli {
 
 /// LETTER=DIR.
 struct TakeOption {
-    char letter = 'A';
+    TakeLetter letter;
     std::filesystem::path folder;
 };
 std::optional<TakeOption> takeOptionIn(const std::string& text);
@@ -21,7 +21,7 @@ std::optional<TakeOption> takeOptionIn(const std::string& text);
 /// One piece of --comp: "A:1-8" (bars 1 to 8), "A:9.3-12" (from beat 3 of bar 9 to the end of bar 12), "B:12-13.2"
 /// (up to beat 2 of bar 13), "B:12" (one bar).
 struct CompRange {
-    char take = 'A';
+    TakeLetter take;
     BarBeat begin;
     BarBeat end; ///< not of the range any more
 };

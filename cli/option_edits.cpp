@@ -40,28 +40,28 @@ void addTimingEdits(const Options& options, std::vector<Edit>& edits) {
 
 Expected<void> addDetectionEdits(const Options& options, const Session& session, std::vector<Edit>& edits) {
     if (!options.guides.empty()) {
-        for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
+        for (MicIndex mic; mic < session.mics.size(); ++mic)
             edits.emplace_back(SetGuide{mic, false});
         for (const std::string& stem : options.guides) {
-            const std::size_t mic = session.micNamed(stem);
-            if (mic == session.mics.size())
+            const auto mic = session.micNamed(stem);
+            if (!mic)
                 return tl::unexpected(noSuchMic(session, stem));
-            edits.emplace_back(SetGuide{mic, true});
+            edits.emplace_back(SetGuide{*mic, true});
         }
     }
     for (const std::string& text : options.thresholds) {
         const auto cut = text.rfind('=');
-        const std::size_t mic = session.micNamed(text.substr(0, cut));
-        if (mic == session.mics.size())
+        const auto mic = session.micNamed(text.substr(0, cut));
+        if (!mic)
             return tl::unexpected(noSuchMic(session, text.substr(0, cut)));
-        edits.emplace_back(SetThreshold{mic, {*numberIn(std::string_view(text).substr(cut + 1))}});
+        edits.emplace_back(SetThreshold{*mic, {*numberIn(std::string_view(text).substr(cut + 1))}});
     }
     if (options.oneHit || options.anchor)
         edits.emplace_back(
             SetClusters{{{options.oneHit.value_or(session.clusters.window.value)},
                          anchorNamed(options.anchor.value_or("")).value_or(session.clusters.anchor)}});
     if (options.shortestGap)
-        for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
+        for (MicIndex mic; mic < session.mics.size(); ++mic)
             edits.emplace_back(SetShortestGap{mic, {*options.shortestGap}});
     return {};
 }

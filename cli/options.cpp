@@ -61,7 +61,7 @@ std::string checkVoice(const std::string& text) {
 
 Expected<void> checkAllSamples(const Session& session, const Progress& progress) {
     std::vector<SourceFile> files;
-    for (std::size_t take = 0; take < session.takes.size(); ++take)
+    for (TakeIndex take; take < session.takes.size(); ++take)
         for (const SourceFile& file : session.takes[take].files)
             if (session.sounds(take) && !file.empty())
                 files.push_back(file);

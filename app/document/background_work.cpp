@@ -65,7 +65,7 @@ void BackgroundWork::run(Job job, const std::stop_token& stop, int number) {
     }
     if (job.checkKit && !stop.stop_requested()) {
         std::vector<KitCheck> checks;
-        for (std::size_t take = 0; take < job.session.takes.size() && !stop.stop_requested(); ++take)
+        for (TakeIndex take; take < job.session.takes.size() && !stop.stop_requested(); ++take)
             checks.push_back(lampo::checkKit(job.session, take, job.known, {{}, stop}));
         post(number, [this, checks] { emit kitChecked(checks); });
     }

@@ -14,7 +14,7 @@ constexpr Milliseconds auditionFade{2};
 constexpr int longestQuietWait = 300; ///< ms; a shorter wait for the disk is not worth a word
 
 void monitorOnly(Session& session, std::size_t heard) {
-    for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
+    for (MicIndex mic; mic < session.mics.size(); ++mic) {
         session.mics[mic].solo = mic == heard;
         session.mics[mic].mute = false;
     }
@@ -57,10 +57,10 @@ void PlayerControl::update() {
 void PlayerControl::listenAsSet(Session& session) const {
     for (Mic& mic : session.mics) {
         const auto& mics = document_.session().mics;
-        if (const std::size_t now = document_.session().micNamed(mic.stem); now < mics.size()) {
-            mic.level = mics[now].level;
-            mic.mute = mics[now].mute;
-            mic.solo = mics[now].solo;
+        if (const auto now = document_.session().micNamed(mic.stem)) {
+            mic.level = mics[*now].level;
+            mic.mute = mics[*now].mute;
+            mic.solo = mics[*now].solo;
         }
     }
 }
@@ -76,7 +76,7 @@ std::shared_ptr<Programme> PlayerControl::programmeOf(const Monitored& what) {
     case Monitored::Kind::take:
         if (what.index >= session.takes.size())
             return nullptr;
-        programme->plan = recordedPlan(session, what.index);
+        programme->plan = recordedPlan(session, {what.index});
         return programme;
     case Monitored::Kind::version: {
         if (what.index >= session.versions.size())
@@ -103,7 +103,7 @@ std::shared_ptr<Programme> PlayerControl::programmeOf(const Monitored& what) {
         programme->session = print_.second;
         programme->session.map = session.map;
         programme->session.companions = session.companions;
-        programme->plan = recordedPlan(print_.second, 0);
+        programme->plan = recordedPlan(print_.second, {});
         break;
     }
     }
@@ -146,7 +146,7 @@ void PlayerControl::stop() {
     tick();
 }
 
-void PlayerControl::audition(const Placed& where, Range<SourceFrame> stretch, std::optional<std::size_t> mic) {
+void PlayerControl::audition(const Placed& where, Range<SourceFrame> stretch, std::optional<MicIndex> mic) {
     const Session& session = document_.session();
     if (session.empty() || stretch.empty())
         return;
@@ -169,7 +169,7 @@ void PlayerControl::audition(const Placed& where, Range<SourceFrame> stretch, st
     play(sounds.begin);
 }
 
-void PlayerControl::monitorBands(std::optional<std::size_t> mic) {
+void PlayerControl::monitorBands(std::optional<MicIndex> mic) {
     if (bands_ == mic)
         return;
     bands_ = mic;

@@ -36,15 +36,15 @@ public:
     Range<ResultFrame> loop() const { return loop_; }
 
     /// Plays a stretch of one take as it was recorded and stops; one mic alone, or all that are not silent.
-    void audition(const Placed& where, Range<SourceFrame> stretch, std::optional<std::size_t> mic = std::nullopt);
+    void audition(const Placed& where, Range<SourceFrame> stretch, std::optional<MicIndex> mic = std::nullopt);
     /// From one to the other at the same place, without a gap. Levels, mutes and solos stay those of the session.
     /// False when it cannot be heard; the reason was told.
     bool monitor(const Monitored& what);
     const Monitored& monitored() const { return monitored_; }
 
     /// While a mic is given, only it is heard, through the bands it is listened to by.
-    void monitorBands(std::optional<std::size_t> mic);
-    std::optional<std::size_t> monitoredBands() const { return bands_; }
+    void monitorBands(std::optional<MicIndex> mic);
+    std::optional<MicIndex> monitoredBands() const { return bands_; }
 
 public slots:
     void toggle();
@@ -77,7 +77,7 @@ private:
     bool click_ = false;
     bool looping_ = false;
     bool auditioning_ = false;
-    std::optional<std::size_t> bands_;
+    std::optional<MicIndex> bands_;
     Monitored monitored_;
     /// The outcome of the version heard last, and the session of the print.
     std::pair<std::shared_ptr<const Session>, std::shared_ptr<const Outcome>> version_;

@@ -22,7 +22,7 @@ QColor Ink::of(Voice voice) const {
     return QColor(night ? pair.night : pair.day);
 }
 
-QColor Ink::ofTake(const Session& session, std::size_t take) const {
+QColor Ink::ofTake(const Session& session, TakeIndex take) const {
     return ofTint(session.takes[take].tint.value_or(static_cast<int>(take % takeTints)));
 }
 

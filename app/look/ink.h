@@ -24,7 +24,7 @@ struct Ink {
 
     QColor of(Voice voice) const;
     /// By its own tint, or by its place among the takes.
-    QColor ofTake(const Session& session, std::size_t take) const;
+    QColor ofTake(const Session& session, TakeIndex take) const;
     QColor ofTint(int tint) const;
     QPalette palette() const;
 };

@@ -16,7 +16,7 @@ public:
     CandidatePainter(QPainter& painter, const SheetState& state)
         : painter_(painter), state_(state), heads_(painter, headSize) {}
 
-    void paintLane(std::size_t lane) {
+    void paintLane(MicIndex lane) {
         const Mic& mic = state_.session->mics[lane];
         const QColor ink = state_.ink.of(voiceOf(mic.role));
         paintHeads(lane, voiceOf(mic.role), ink);
@@ -24,7 +24,7 @@ public:
     }
 
     /// A drum that does not guide: its strokes are known, and nothing lands on them.
-    void paintStrokes(std::size_t lane) {
+    void paintStrokes(MicIndex lane) {
         const Voice voice = voiceOf(state_.session->mics[lane].role);
         QColor faint = state_.ink.of(voice);
         faint.setAlphaF(0.45F);
@@ -36,7 +36,7 @@ public:
     }
 
 private:
-    void paintHeads(std::size_t lane, Voice voice, const QColor& ink) {
+    void paintHeads(MicIndex lane, Voice voice, const QColor& ink) {
         const double margin = headSize * state_.axis.framesPerPixel();
         const auto refs =
             state_.candidatesBetween(lane, state_.axis.firstFrame() - margin, state_.axis.lastFrame() + margin);
@@ -68,7 +68,7 @@ private:
     }
 
     /// One level over the whole width, except where a section has its own.
-    void paintThreshold(std::size_t lane, const QColor& ink) {
+    void paintThreshold(MicIndex lane, const QColor& ink) {
         const Session& session = *state_.session;
         const MusicalMap map(session.map, session.rate);
         const double width = state_.axis.width();
@@ -92,7 +92,7 @@ private:
         paintLabel(lane, ink);
     }
 
-    void paintLabel(std::size_t lane, const QColor& ink) {
+    void paintLabel(MicIndex lane, const QColor& ink) {
         const Decibels level = state_.thresholdAt(lane, {static_cast<std::int64_t>(state_.axis.firstFrame())});
         painter_.setFont(textFont(0.75));
         painter_.setPen(ink);
@@ -119,7 +119,7 @@ void paintCandidates(QPainter& painter, const SheetState& state) {
     painter.setClipRect(state.layout.lanesArea);
     painter.setRenderHint(QPainter::Antialiasing);
     CandidatePainter candidates(painter, state);
-    for (std::size_t lane = 0; lane < state.session->mics.size(); ++lane)
+    for (MicIndex lane; lane < state.session->mics.size(); ++lane)
         if (state.showsCandidatesOf(lane) && state.layout.lanes[lane].intersects(state.layout.lanesArea))
             candidates.paintLane(lane);
         else if (state.allStrokes && !state.session->mics[lane].guide && !state.playedBand(lane).isEmpty())

@@ -14,15 +14,14 @@ constexpr int leastPixels = 3;               ///< before a press is a drag
 constexpr Milliseconds nearestNeighbour{17}; ///< attacks need this much between them to be cut apart
 
 /// In front of the hit, or behind it.
-bool opensLongHole(const std::vector<Landing>& landings, std::size_t hit, FrameCount most) {
+bool opensLongHole(const std::vector<Landing>& landings, HitIndex hit, FrameCount most) {
     const auto opens = [&](std::size_t left) { return landings[left + 1].move() - landings[left].move() > most; };
     return (hit > 0 && opens(hit - 1)) || (hit + 1 < landings.size() && opens(hit));
 }
 
 } // namespace
 
-void HitDragTool::press(const SheetState& state, std::shared_ptr<const Outcome> outcome, QPoint at,
-                        std::size_t hit) {
+void HitDragTool::press(const SheetState& state, std::shared_ptr<const Outcome> outcome, QPoint at, HitIndex hit) {
     hit_ = hit;
     chosen_ = state.isSelected(hit) ? state.selection : std::vector{hit};
     before_ = std::move(outcome);
@@ -37,15 +36,15 @@ Range<FrameCount> HitDragTool::room(const Session& session) const {
     const auto& landings = before_->landings;
     const FrameCount apart = toFrames(nearestNeighbour, session.rate);
     Range<FrameCount> room{FrameCount{} - session.length(), session.length()};
-    const auto stays = [&](std::size_t hit) { return !std::binary_search(chosen_.begin(), chosen_.end(), hit); };
-    for (const std::size_t hit : chosen_) {
+    const auto stays = [&](HitIndex hit) { return !std::binary_search(chosen_.begin(), chosen_.end(), hit); };
+    for (const HitIndex hit : chosen_) {
         const ResultFrame at = landings[hit].at;
         const ResultFrame low = hit > 0 ? landings[hit - 1].at + apart : ResultFrame{};
         const ResultFrame high =
             hit + 1 < landings.size() ? landings[hit + 1].at - apart : ResultFrame{session.length().frames};
-        if (hit == 0 || stays(hit - 1))
+        if (hit == 0 || stays({hit - 1}))
             room.begin = std::max(room.begin, std::min(low - at, FrameCount{}));
-        if (hit + 1 == landings.size() || stays(hit + 1))
+        if (hit + 1 == landings.size() || stays({hit + 1}))
             room.end = std::min(room.end, std::max(high - at, FrameCount{}));
     }
     return room;
@@ -92,11 +91,11 @@ SheetState::Drag HitDragTool::shown(const SheetState& state) const {
     const FrameCount longest = toFrames(longestHole, state.session->rate);
     const auto any = [&](auto&& test) { return std::any_of(chosen_.begin(), chosen_.end(), test); };
     // What goes along with a hit that a user placed is held to it, not the other way round.
-    const auto isHeld = [&](std::size_t hit) {
+    const auto isHeld = [&](HitIndex hit) {
         return hit < landings.size() && landings[hit].heldTogether && !before_->landings[hit].heldTogether;
     };
-    const auto joins = [&](std::size_t hit) { return isHeld(hit - 1) || isHeld(hit) || isHeld(hit + 1); };
-    const auto opens = [&](std::size_t hit) { return opensLongHole(landings, hit, longest); };
+    const auto joins = [&](HitIndex hit) { return isHeld({hit - 1}) || isHeld(hit) || isHeld({hit + 1}); };
+    const auto opens = [&](HitIndex hit) { return opensLongHole(landings, hit, longest); };
     return {*hit_, heldBack_    ? Limit::neighbour
                    : any(joins) ? Limit::joined
                    : any(opens) ? Limit::hole

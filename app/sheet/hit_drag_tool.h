@@ -12,7 +12,7 @@ public:
     bool active() const { return hit_.has_value(); }
     int gesture() const { return gesture_; }
 
-    void press(const SheetState& state, std::shared_ptr<const Outcome> outcome, QPoint at, std::size_t hit);
+    void press(const SheetState& state, std::shared_ptr<const Outcome> outcome, QPoint at, HitIndex hit);
     /// The next edit of the gesture; none where all are back in their places. `free` keeps from sticking.
     std::optional<Edit> move(const SheetState& state, QPoint at, bool free);
     /// What to show of it once the outcome has followed.
@@ -25,8 +25,8 @@ private:
     Range<FrameCount> room(const Session& session) const;
     std::optional<ResultFrame> nearestLineTo(const Session& session, ResultFrame place) const;
 
-    std::optional<std::size_t> hit_;
-    std::vector<std::size_t> chosen_;       ///< it and what moves with it
+    std::optional<HitIndex> hit_;
+    std::vector<HitIndex> chosen_;          ///< it and what moves with it
     std::shared_ptr<const Outcome> before_; ///< when it was taken
     QPoint pressed_;
     int gesture_ = 0;

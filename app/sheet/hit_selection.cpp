@@ -5,10 +5,10 @@
 
 namespace lampo {
 
-HitSelection::Hits HitSelection::clicked(const SheetState& state, std::size_t hit, Qt::KeyboardModifiers keys) {
+HitSelection::Hits HitSelection::clicked(const SheetState& state, HitIndex hit, Qt::KeyboardModifiers keys) {
     if (keys & Qt::ShiftModifier && state.selected) {
         const auto [first, last] = std::minmax(hit, *state.selected);
-        std::vector<std::size_t> run(last - first + 1);
+        std::vector<HitIndex> run(last - first + 1);
         std::iota(run.begin(), run.end(), first);
         return {std::move(run), hit};
     }
@@ -29,7 +29,7 @@ HitSelection::Hits HitSelection::clicked(const SheetState& state, std::size_t hi
 }
 
 void HitSelection::remember(const SheetState& state, const Hits& hits) {
-    const auto chosenAt = [&](std::size_t hit) {
+    const auto chosenAt = [&](HitIndex hit) {
         const SongHit& found = state.outcome->hits[hit];
         return Chosen{placeOf(*state.session, found), found.shift};
     };
@@ -48,21 +48,21 @@ HitSelection::Hits HitSelection::findAgain(const SheetState& state) const {
     if (all_.empty())
         return again;
     struct Place {
-        char take;
+        TakeLetter take;
         SourceFrame found;
-        std::size_t hit;
+        HitIndex hit;
         auto operator<=>(const Place&) const = default;
     };
     const auto& hits = state.outcome->hits;
     std::vector<Place> places(hits.size());
-    for (std::size_t i = 0; i < hits.size(); ++i)
-        places[i] = {state.session->takes[hits[i].take].letter, hits[i].found(), i};
+    for (HitIndex hit; hit < hits.size(); ++hit)
+        places[hit] = {state.session->takes[hits[hit].take].letter, hits[hit].found(), hit};
     std::sort(places.begin(), places.end());
     const FrameCount tolerance = correctionTolerance(state.session->rate);
-    const auto indexOf = [&](const Chosen& chosen) -> std::optional<std::size_t> {
+    const auto indexOf = [&](const Chosen& chosen) -> std::optional<HitIndex> {
         const auto& [take, at] = chosen.place;
-        const auto first = std::lower_bound(places.begin(), places.end(), Place{take, at - tolerance, 0});
-        const auto last = std::lower_bound(first, places.end(), Place{take, at + tolerance + FrameCount{1}, 0});
+        const auto first = std::lower_bound(places.begin(), places.end(), Place{take, at - tolerance, {}});
+        const auto last = std::lower_bound(first, places.end(), Place{take, at + tolerance + FrameCount{1}, {}});
         const auto away = [&](const Place& place) {
             return std::pair{std::abs((hits[place.hit].shift - chosen.shift).frames),
                              std::abs((place.found - chosen.place.at).frames)};

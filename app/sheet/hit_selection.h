@@ -9,13 +9,13 @@ namespace lampo {
 class HitSelection {
 public:
     struct Hits {
-        std::vector<std::size_t> all; ///< ascending
-        std::optional<std::size_t> current;
+        std::vector<HitIndex> all; ///< ascending
+        std::optional<HitIndex> current;
         bool operator==(const Hits&) const = default;
     };
     /// What a click on a hit chooses: it alone, with Shift all from the current one to it, with Control it as well
     /// or no longer. A plain click on one of several keeps them.
-    static Hits clicked(const SheetState& state, std::size_t hit, Qt::KeyboardModifiers keys);
+    static Hits clicked(const SheetState& state, HitIndex hit, Qt::KeyboardModifiers keys);
 
     void remember(const SheetState& state, const Hits& hits);
     /// A hit that is to come at this place is chosen when it is there.

@@ -14,19 +14,19 @@ namespace lampo {
 namespace {
 
 /// A slur from the first landed hit of a phrase to the last, as phrases are written in scores.
-void paintPhrases(QPainter& painter, const SheetState& state, std::size_t first, std::size_t last) {
+void paintPhrases(QPainter& painter, const SheetState& state, HitIndex first, HitIndex last) {
     const int y = state.layout.ladderLandedY();
     painter.setPen(QPen(state.ink.text, 1.4));
     painter.setBrush(Qt::NoBrush);
-    for (std::size_t i = first; i < last;) {
+    for (HitIndex i = first; i < last;) {
         const auto phrase = phraseAt(*state.session, *state.outcome, i);
-        std::size_t end = i + 1;
+        HitIndex end{i + 1};
         while (phrase && end < state.outcome->hits.size() &&
                phraseAt(*state.session, *state.outcome, end) == phrase)
             ++end;
         if (phrase) {
             const double left = state.axis.toX(static_cast<double>(state.landingOf(i).frame));
-            const double right = state.axis.toX(static_cast<double>(state.landingOf(end - 1).frame));
+            const double right = state.axis.toX(static_cast<double>(state.landingOf({end - 1}).frame));
             const double high = std::min(14.0, 4 + (right - left) / 12);
             QPainterPath slur(QPointF(left, y + 7));
             slur.cubicTo(QPointF(left + (right - left) / 4, y + 7 + high),
@@ -58,7 +58,7 @@ void paintLadder(QPainter& painter, const SheetState& state) {
     const bool crowded = pixelsPerHit < 0.7;                         // heads would hide each other
     std::map<Voice, QPolygonF> dots;
     std::map<Voice, QPoint> drawn; // where the last of each voice stands, in whole pixels
-    for (std::size_t i = first; i < last; ++i) {
+    for (HitIndex i = first; i < last; ++i) {
         const Hit& hit = state.outcome->hits[i];
         const Landing& landing = state.outcome->landings[i];
         const QPointF played(state.axis.toX(static_cast<double>(state.playedAt(i).frame)), playedY);

@@ -72,7 +72,7 @@ class LanePainter {
 public:
     LanePainter(QImage& image, const SheetState& state, Document& document)
         : state_(state), document_(document), canvas_(image, state.layout.lanesArea) {
-        for (std::size_t lane = 0; lane < state.session->mics.size(); ++lane)
+        for (MicIndex lane; lane < state.session->mics.size(); ++lane)
             for (const Band& band : bandsOf(state.layout.lanes[lane], state.show))
                 (band.landed ? landedBands_ : playedBands_).push_back(band.rect);
         findRuns();
@@ -86,13 +86,13 @@ public:
         if (dense)
             paintCuts(0.22);
         // Lanes do not touch each other's pixels, so every core paints some.
-        forEachIndex(state_.layout.lanes.size(), [this](std::size_t lane) { paintLane(lane); });
+        forEachIndex(state_.layout.lanes.size(), [this](std::size_t lane) { paintLane({lane}); });
         if (!dense)
             paintCuts(1);
     }
 
 private:
-    bool isCompanion(std::size_t lane) const { return lane >= state_.session->mics.size(); }
+    bool isCompanion(MicIndex lane) const { return lane >= state_.session->mics.size(); }
 
     void paintGrid() {
         const MusicalMap map(state_.session->map, state_.session->rate);
@@ -114,7 +114,7 @@ private:
         }
     }
 
-    void paintLane(std::size_t lane) {
+    void paintLane(MicIndex lane) {
         const QRect rect = state_.layout.lanes[lane];
         if (!rect.intersects(state_.layout.lanesArea))
             return;
@@ -128,14 +128,14 @@ private:
             session.mics[lane].guide ? state_.ink.of(voiceOf(session.mics[lane].role)) : state_.ink.wave;
         for (const Band& band : bandsOf(rect, state_.show))
             paintWaves(band, ink, band.landed ? landedRuns_ : playedRuns_,
-                       [&](std::size_t take) { return &session.takes[take].files[lane]; });
+                       [&](TakeIndex take) { return &session.takes[take].files[lane]; });
     }
 
     /// A stretch of the picture that shows one stretch of one take.
     struct Run {
         double begin; ///< frames on the sheet's axis
         double end;
-        std::size_t take;
+        TakeIndex take;
         FrameCount shift;
     };
 
@@ -144,7 +144,7 @@ private:
     }
 
     void findRuns() {
-        const auto add = [this](std::vector<Run>& runs, std::int64_t begin, std::int64_t end, std::size_t take,
+        const auto add = [this](std::vector<Run>& runs, std::int64_t begin, std::int64_t end, TakeIndex take,
                                 FrameCount shift) {
             if (visible(static_cast<double>(begin), static_cast<double>(end)))
                 runs.push_back({static_cast<double>(begin), static_cast<double>(end), take, shift});
@@ -156,7 +156,7 @@ private:
             if (form[part].moved)
                 add(companionRuns_, form[part].begin.frame,
                     part + 1 < form.size() ? form[part + 1].begin.frame : std::numeric_limits<std::int64_t>::max(),
-                    0, *form[part].moved);
+                    {}, *form[part].moved);
         for (const ChosenPiece& piece : state_.outcome->choice.pieces)
             if (!piece.silent())
                 add(playedRuns_, piece.piece.range.begin.frame, piece.piece.range.end.frame, piece.laid->where.take,
@@ -243,7 +243,7 @@ private:
         if (leadPixels < 4)
             return;
         const auto [first, last] = state_.visibleHits();
-        for (std::size_t i = first; i < last; ++i) {
+        for (HitIndex i = first; i < last; ++i) {
             const SongHit& hit = state_.outcome->hits[i];
             const std::int64_t cut =
                 (hit.first - toFrames(state_.session->seams.leadIn, state_.session->rate)).frame;
@@ -282,7 +282,7 @@ private:
     void paintCuts(double strength) {
         const auto [first, last] = state_.visibleHits();
         std::array<int, 2> drawn{-1, -1}; // from afar many cuts share a column of pixels
-        for (std::size_t i = first; i < last; ++i) {
+        for (HitIndex i = first; i < last; ++i) {
             const bool selected = state_.isSelected(i);
             const QColor ink =
                 selected ? state_.ink.accent

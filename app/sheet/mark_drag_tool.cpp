@@ -10,7 +10,7 @@ constexpr int stickyPixels = 6;
 
 } // namespace
 
-SourceFrame betweenNeighbours(const Outcome& outcome, std::size_t hit, SourceFrame at) {
+SourceFrame betweenNeighbours(const Outcome& outcome, HitIndex hit, SourceFrame at) {
     const auto& hits = outcome.hits;
     if (hit > 0 && hits[hit - 1].besideInItsTake(hits[hit]))
         at = std::max(at, hits[hit - 1].last + FrameCount{1});
@@ -19,7 +19,7 @@ SourceFrame betweenNeighbours(const Outcome& outcome, std::size_t hit, SourceFra
     return at;
 }
 
-void MarkDragTool::press(const SheetState&, QPoint at, std::size_t hit, std::size_t mic) {
+void MarkDragTool::press(const SheetState&, QPoint at, HitIndex hit, MicIndex mic) {
     hit_ = hit;
     mic_ = mic;
     pressed_ = at;

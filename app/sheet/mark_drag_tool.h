@@ -11,18 +11,18 @@ class MarkDragTool {
 public:
     bool active() const { return hit_.has_value(); }
 
-    void press(const SheetState& state, QPoint at, std::size_t hit, std::size_t mic);
+    void press(const SheetState& state, QPoint at, HitIndex hit, MicIndex mic);
     SheetState::MarkDrag move(const SheetState& state, QPoint at, bool free) const;
     std::optional<Edit> release(const SheetState& state, QPoint at, bool free);
     void cancel() { hit_.reset(); }
 
 private:
-    std::optional<std::size_t> hit_;
-    std::size_t mic_ = 0;
+    std::optional<HitIndex> hit_;
+    MicIndex mic_;
     QPoint pressed_;
 };
 
 /// A hit's start where it is not beyond its neighbours.
-SourceFrame betweenNeighbours(const Outcome& outcome, std::size_t hit, SourceFrame at);
+SourceFrame betweenNeighbours(const Outcome& outcome, HitIndex hit, SourceFrame at);
 
 } // namespace lampo

@@ -80,7 +80,7 @@ void paintPlot(QPainter& painter, const SheetState& state) {
     const bool crowded =
         state.axis.width() < 0.7 * static_cast<double>(last - first); // heads would hide each other
     std::map<Voice, QPolygonF> dots;
-    for (std::size_t i = first; i < last; ++i) {
+    for (HitIndex i = first; i < last; ++i) {
         if (!state.latenessOf(i, true))
             continue;
         const Voice voice = state.outcome->hits[i].voice;

@@ -27,10 +27,10 @@ SheetLayout SheetLayout::of(QSize size, std::size_t lanes, int line, int scrolle
     return layout;
 }
 
-std::optional<std::size_t> SheetLayout::laneAt(QPoint point) const {
+std::optional<MicIndex> SheetLayout::laneAt(QPoint point) const {
     if (!lanesArea.contains(point))
         return std::nullopt;
-    for (std::size_t lane = 0; lane < lanes.size(); ++lane)
+    for (MicIndex lane; lane < lanes.size(); ++lane)
         if (lanes[lane].contains(point))
             return lane;
     return std::nullopt;

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "base/indices.h"
+
 #include <QRect>
 #include <QSize>
 
@@ -22,7 +24,7 @@ struct SheetLayout {
 
     int ladderPlayedY() const { return ladder.top() + ladder.height() / 5; }
     int ladderLandedY() const { return ladder.bottom() - ladder.height() / 5; }
-    std::optional<std::size_t> laneAt(QPoint point) const;
+    std::optional<MicIndex> laneAt(QPoint point) const;
 };
 
 } // namespace lampo

@@ -14,22 +14,22 @@ constexpr int laneMargin = 3; ///< so that heads at the foot stay in their lane
 
 } // namespace
 
-bool SheetState::isSelected(std::size_t hit) const {
+bool SheetState::isSelected(HitIndex hit) const {
     return std::binary_search(selection.begin(), selection.end(), hit);
 }
 
-SongFrame SheetState::playedAt(std::size_t hit) const {
+SongFrame SheetState::playedAt(HitIndex hit) const {
     return mark && mark->hit == hit ? mark->at + outcome->hits[hit].shift : outcome->landings[hit].played;
 }
 
-QRect SheetState::playedBand(std::size_t lane) const {
+QRect SheetState::playedBand(MicIndex lane) const {
     const QRect rect = layout.lanes[lane];
     if (show == Show::asLanded)
         return {};
     return show == Show::both ? QRect(rect.left(), rect.top(), rect.width(), rect.height() / 2) : rect;
 }
 
-bool SheetState::showsCandidatesOf(std::size_t lane) const {
+bool SheetState::showsCandidatesOf(MicIndex lane) const {
     return showsCandidates && lane < session->mics.size() && session->mics[lane].guide &&
            !playedBand(lane).isEmpty();
 }
@@ -41,7 +41,7 @@ bool SheetState::exists(CandidateRef ref) const {
     return ref.mic < judged.size() && ref.index < judged[ref.mic].size();
 }
 
-std::vector<SheetState::CandidateRef> SheetState::candidatesBetween(std::size_t mic, double firstFrame,
+std::vector<SheetState::CandidateRef> SheetState::candidatesBetween(MicIndex mic, double firstFrame,
                                                                     double lastFrame) const {
     std::vector<CandidateRef> refs;
     const auto& pieces = outcome->choice.pieces;
@@ -61,7 +61,7 @@ std::vector<SheetState::CandidateRef> SheetState::candidatesBetween(std::size_t 
     return refs;
 }
 
-std::vector<std::pair<SongFrame, Decibels>> SheetState::strokesBetween(std::size_t mic, double firstFrame,
+std::vector<std::pair<SongFrame, Decibels>> SheetState::strokesBetween(MicIndex mic, double firstFrame,
                                                                        double lastFrame) const {
     std::vector<std::pair<SongFrame, Decibels>> found;
     for (const ChosenPiece& piece : outcome->choice.pieces) {
@@ -92,26 +92,26 @@ SongFrame SheetState::candidateAt(CandidateRef ref) const {
     return candidateOf(ref).at + outcome->choice.pieces[ref.piece].laid->where.shift;
 }
 
-double SheetState::levelY(std::size_t lane, Decibels level) const {
+double SheetState::levelY(MicIndex lane, Decibels level) const {
     const QRect band = playedBand(lane);
     const double down = std::clamp(headRoom - level.value, 0.0, headRoom + deepest) / (headRoom + deepest);
     return band.top() + laneMargin + down * (band.height() - 2 * laneMargin);
 }
 
-Decibels SheetState::levelAt(std::size_t lane, int y) const {
+Decibels SheetState::levelAt(MicIndex lane, int y) const {
     const QRect band = playedBand(lane);
     return {headRoom -
             (y - band.top() - laneMargin) * (headRoom + deepest) / std::max(1, band.height() - 2 * laneMargin)};
 }
 
-Decibels SheetState::thresholdAt(std::size_t mic, SongFrame at) const {
+Decibels SheetState::thresholdAt(MicIndex mic, SongFrame at) const {
     const MusicalMap map(session->map, session->rate);
     const Section* section = session->sectionOf(map.barAt(at));
     const SectionDetection* own = section ? section->detectionOf(session->mics[mic].stem) : nullptr;
     return own && own->threshold ? *own->threshold : session->mics[mic].threshold;
 }
 
-std::optional<std::size_t> SheetState::thresholdUnder(QPoint point) const {
+std::optional<MicIndex> SheetState::thresholdUnder(QPoint point) const {
     const auto lane = layout.laneAt(point);
     if (!lane || !showsCandidatesOf(*lane) ||
         !playedBand(*lane).adjusted(0, -nearPixels, 0, nearPixels).contains(point))
@@ -141,7 +141,7 @@ std::optional<SheetState::CandidateRef> SheetState::candidateUnder(QPoint point)
     return nearest;
 }
 
-std::optional<double> SheetState::latenessOf(std::size_t hit, bool landed) const {
+std::optional<double> SheetState::latenessOf(HitIndex hit, bool landed) const {
     const Landing& landing = outcome->landings[hit];
     if (!landing.line)
         return std::nullopt;
@@ -151,7 +151,7 @@ std::optional<double> SheetState::latenessOf(std::size_t hit, bool landed) const
 
 void SheetState::measurePlot() {
     double worst = 0;
-    for (std::size_t hit = 0; hit < outcome->landings.size(); ++hit)
+    for (HitIndex hit; hit < outcome->landings.size(); ++hit)
         worst = std::max(worst, std::abs(latenessOf(hit, false).value_or(0)));
     for (const double reach : {20.0, 40.0, 60.0, 120.0}) {
         plotReach = reach;
@@ -166,12 +166,12 @@ double SheetState::plotY(double milliseconds) const {
     return layout.plot.center().y() + std::clamp(milliseconds / plotReach, -1.0, 1.0) * half;
 }
 
-QPointF SheetState::plotPoint(std::size_t hit, bool landed) const {
+QPointF SheetState::plotPoint(HitIndex hit, bool landed) const {
     const double frame = static_cast<double>(landed ? landingOf(hit).frame : outcome->landings[hit].played.frame);
     return {axis.toX(frame), plotY(latenessOf(hit, landed).value_or(0))};
 }
 
-std::pair<std::size_t, std::size_t> SheetState::visibleHits() const {
+std::pair<HitIndex, HitIndex> SheetState::visibleHits() const {
     const auto& landings = outcome->landings;
     const double margin = 20 * axis.framesPerPixel();
     const auto both = [](const Landing& l) { return std::pair(l.played.frame, l.at.frame); };
@@ -181,22 +181,23 @@ std::pair<std::size_t, std::size_t> SheetState::visibleHits() const {
     const auto last = std::partition_point(first, landings.end(), [&](const Landing& l) {
         return static_cast<double>(std::min(both(l).first, both(l).second)) < axis.lastFrame() + margin;
     });
-    return {static_cast<std::size_t>(first - landings.begin()), static_cast<std::size_t>(last - landings.begin())};
+    return {{static_cast<std::size_t>(first - landings.begin())},
+            {static_cast<std::size_t>(last - landings.begin())}};
 }
 
-std::optional<std::size_t> SheetState::hitAt(QPoint point) const {
+std::optional<HitIndex> SheetState::hitAt(QPoint point) const {
     if (!outcome)
         return std::nullopt;
     const auto [first, last] = visibleHits();
-    std::optional<std::size_t> nearest;
+    std::optional<HitIndex> nearest;
     double least = 9; // pixels
-    const auto consider = [&](std::size_t hit, double distance) {
+    const auto consider = [&](HitIndex hit, double distance) {
         if (distance < least) {
             least = distance;
             nearest = hit;
         }
     };
-    for (std::size_t hit = first; hit < last; ++hit) {
+    for (HitIndex hit = first; hit < last; ++hit) {
         const double playedX = axis.toX(static_cast<double>(playedAt(hit).frame));
         const double landedX = axis.toX(static_cast<double>(landingOf(hit).frame));
         if (layout.ladder.contains(point)) {

@@ -22,15 +22,15 @@ struct SheetState {
     SheetLayout layout;
     Ink ink;
     Show show = Show::both;
-    std::optional<std::size_t> selected; ///< the hit that keys and panels speak of
-    std::vector<std::size_t> selection;  ///< all chosen hits, ascending; holds `selected`
-    bool showsCandidates = false;        ///< candidates and thresholds are shown (the stop Hits)
-    bool allStrokes = false;             ///< strokes of drums that do not guide are shown as well
+    std::optional<HitIndex> selected; ///< the hit that keys and panels speak of
+    std::vector<HitIndex> selection;  ///< all chosen hits, ascending; holds `selected`
+    bool showsCandidates = false;     ///< candidates and thresholds are shown (the stop Hits)
+    bool allStrokes = false;          ///< strokes of drums that do not guide are shown as well
     /// dB above all else from which nothing else is worth naming.
     static constexpr double explainsNothing = 40;
     /// One candidate of one guide, where its take is laid.
     struct CandidateRef {
-        std::size_t mic = 0;
+        MicIndex mic;
         std::size_t index = 0;
         std::size_t piece = 0; ///< of the song, in which it was played
         bool operator==(const CandidateRef&) const = default;
@@ -38,7 +38,7 @@ struct SheetState {
     std::optional<CandidateRef> candidate; ///< the chosen one
     /// The start of a hit being dragged, on the take's axis.
     struct MarkDrag {
-        std::size_t hit;
+        HitIndex hit;
         SourceFrame at;
     };
     std::optional<MarkDrag> mark;
@@ -50,54 +50,54 @@ struct SheetState {
         hole,      ///< what it leaves behind is too long to fill well
     };
     struct Drag {
-        std::size_t hit;
+        HitIndex hit;
         Limit limit = Limit::none;
     };
     std::optional<Drag> drag;
     /// Whether a hit is dragged to where something stands against it.
-    bool isStopped(std::size_t hit) const { return drag && drag->hit == hit && drag->limit != Limit::none; }
+    bool isStopped(HitIndex hit) const { return drag && drag->hit == hit && drag->limit != Limit::none; }
     Range<ResultFrame> loop;
 
-    bool isSelected(std::size_t hit) const;
-    ResultFrame landingOf(std::size_t hit) const { return outcome->landings[hit].at; }
+    bool isSelected(HitIndex hit) const;
+    ResultFrame landingOf(HitIndex hit) const { return outcome->landings[hit].at; }
     /// Where the hit was played, or is being dragged to.
-    SongFrame playedAt(std::size_t hit) const;
+    SongFrame playedAt(HitIndex hit) const;
     /// Milliseconds behind the grid (not what feel or a companion make of it), late is positive; none for a hit
     /// without a line.
-    std::optional<double> latenessOf(std::size_t hit, bool landed) const;
+    std::optional<double> latenessOf(HitIndex hit, bool landed) const;
     /// Half the height of the early/late plot, ms; measurePlot() sets it after the outcome changed.
     double plotReach = 20;
     void measurePlot();
     /// Where a lateness is drawn in the plot.
     double plotY(double milliseconds) const;
-    QPointF plotPoint(std::size_t hit, bool landed) const;
+    QPointF plotPoint(HitIndex hit, bool landed) const;
     /// First and one-past-last hit that may be visible.
-    std::pair<std::size_t, std::size_t> visibleHits() const;
+    std::pair<HitIndex, HitIndex> visibleHits() const;
     /// The part of a lane that shows the sound as played; empty when none does.
-    QRect playedBand(std::size_t lane) const;
+    QRect playedBand(MicIndex lane) const;
     /// Whether a lane shows its mic's candidates.
-    bool showsCandidatesOf(std::size_t lane) const;
+    bool showsCandidatesOf(MicIndex lane) const;
     /// Strokes of a mic's drum in the takes that sound: where they were played, and how loud.
-    std::vector<std::pair<SongFrame, Decibels>> strokesBetween(std::size_t mic, double firstFrame,
+    std::vector<std::pair<SongFrame, Decibels>> strokesBetween(MicIndex mic, double firstFrame,
                                                                double lastFrame) const;
     /// Candidates of the takes that sound, between two places of the song.
-    std::vector<CandidateRef> candidatesBetween(std::size_t mic, double firstFrame, double lastFrame) const;
+    std::vector<CandidateRef> candidatesBetween(MicIndex mic, double firstFrame, double lastFrame) const;
     const Candidate& candidateOf(CandidateRef candidate) const;
     const JudgedCandidate& judgedOf(CandidateRef candidate) const;
     SongFrame candidateAt(CandidateRef candidate) const;
     /// Whether it is still there after a change.
     bool exists(CandidateRef candidate) const;
     /// Height of a level in a lane: 0 dB near its top, −42 dB and less at its foot.
-    double levelY(std::size_t lane, Decibels level) const;
-    Decibels levelAt(std::size_t lane, int y) const;
+    double levelY(MicIndex lane, Decibels level) const;
+    Decibels levelAt(MicIndex lane, int y) const;
     /// The threshold that rules a mic at a place: its section's or its own.
-    Decibels thresholdAt(std::size_t mic, SongFrame at) const;
+    Decibels thresholdAt(MicIndex mic, SongFrame at) const;
     /// The guide whose threshold line lies under the point.
-    std::optional<std::size_t> thresholdUnder(QPoint point) const;
+    std::optional<MicIndex> thresholdUnder(QPoint point) const;
     /// The candidate whose head lies under the point.
     std::optional<CandidateRef> candidateUnder(QPoint point) const;
     /// The hit whose notehead in ladder or plot, or whose line in the lanes, is nearest and within reach.
-    std::optional<std::size_t> hitAt(QPoint point) const;
+    std::optional<HitIndex> hitAt(QPoint point) const;
 };
 
 } // namespace lampo

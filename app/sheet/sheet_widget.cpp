@@ -111,13 +111,13 @@ void SheetWidget::setShow(Show show) {
     redraw();
 }
 
-void SheetWidget::select(std::optional<std::size_t> hit, bool revealIt) {
+void SheetWidget::select(std::optional<HitIndex> hit, bool revealIt) {
     if (hit && revealIt)
         reveal(state_.landingOf(*hit));
-    selectMany(hit ? std::vector{*hit} : std::vector<std::size_t>{}, hit);
+    selectMany(hit ? std::vector{*hit} : std::vector<HitIndex>{}, hit);
 }
 
-void SheetWidget::selectMany(std::vector<std::size_t> hits, std::optional<std::size_t> current) {
+void SheetWidget::selectMany(std::vector<HitIndex> hits, std::optional<HitIndex> current) {
     std::sort(hits.begin(), hits.end());
     if (state_.selection == hits && state_.selected == current)
         return;
@@ -129,7 +129,7 @@ void SheetWidget::selectMany(std::vector<std::size_t> hits, std::optional<std::s
     emit hitSelected(current);
 }
 
-void SheetWidget::click(std::size_t hit, Qt::KeyboardModifiers keys) {
+void SheetWidget::click(HitIndex hit, Qt::KeyboardModifiers keys) {
     auto chosen = HitSelection::clicked(state_, hit, keys);
     selectMany(std::move(chosen.all), chosen.current);
 }

@@ -26,9 +26,9 @@ public:
     void setInk(const Ink& ink);
     void setShow(Show show);
     /// One hit, or none.
-    void select(std::optional<std::size_t> hit, bool reveal = false);
+    void select(std::optional<HitIndex> hit, bool reveal = false);
     /// Several; `current` is the one that keys speak of.
-    void selectMany(std::vector<std::size_t> hits, std::optional<std::size_t> current);
+    void selectMany(std::vector<HitIndex> hits, std::optional<HitIndex> current);
     void choose(std::optional<SheetState::CandidateRef> candidate);
     /// Shows the strokes of drums that do not guide.
     void setAllStrokes(bool on);
@@ -50,7 +50,7 @@ public:
 signals:
     void axisChanged();
     void layoutChanged();
-    void hitSelected(std::optional<std::size_t> hit);
+    void hitSelected(std::optional<HitIndex> hit);
     void placeChosen(lampo::ResultFrame at);
     void loopChosen(lampo::Range<lampo::ResultFrame> loop);
     void pointedAt(const QString& what);
@@ -75,7 +75,7 @@ private:
     int sheetWidth() const;
     ResultFrame frameAt(int x) const;
     bool pressInLane(QPoint at, Qt::KeyboardModifiers keys);
-    void click(std::size_t hit, Qt::KeyboardModifiers keys);
+    void click(HitIndex hit, Qt::KeyboardModifiers keys);
     void dragTo(QPoint at, bool free);
     void findSelectionAgain();
     void dropDrags();

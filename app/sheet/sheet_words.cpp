@@ -27,7 +27,7 @@ QString wordsFor(SheetState::Limit limit) {
 
 } // namespace
 
-QString wordsFor(const SheetState& state, std::size_t hit) {
+QString wordsFor(const SheetState& state, HitIndex hit) {
     const SongHit& found = state.outcome->hits[hit];
     if (found.bare)
         return QObject::tr("A cut without an attack: it moves with its neighbours");
@@ -53,16 +53,14 @@ QString wordsFor(const SheetState& state, std::size_t hit) {
     if (phraseAt(*state.session, *state.outcome, hit))
         text += QObject::tr(", in a phrase");
     if (state.session->takes.size() > 1)
-        text += QObject::tr(", take %1").arg(QLatin1Char(state.session->takes[found.take].letter));
+        text += QObject::tr(", take %1").arg(QLatin1Char(state.session->takes[found.take].letter.value));
     return text;
 }
 
 QString wordsFor(const SheetState& state, SheetState::CandidateRef ref) {
     const Candidate& candidate = state.candidateOf(ref);
     const JudgedCandidate& judged = state.judgedOf(ref);
-    const auto nameOf = [&](std::size_t mic) {
-        return QString::fromStdString(state.session->mics[mic].shownName());
-    };
+    const auto nameOf = [&](MicIndex mic) { return QString::fromStdString(state.session->mics[mic].shownName()); };
     const QString level = QObject::tr("%1 dB in %2").arg(number(candidate.level.value, 1), nameOf(ref.mic));
     switch (judged.verdict) {
     case Verdict::hit:

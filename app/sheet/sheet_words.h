@@ -7,7 +7,7 @@
 namespace lampo {
 
 /// What the sheet shows, in words.
-QString wordsFor(const SheetState& state, std::size_t hit);
+QString wordsFor(const SheetState& state, HitIndex hit);
 QString wordsFor(const SheetState& state, SheetState::CandidateRef candidate);
 /// What lies under a point; empty where nothing does.
 QString wordsFor(const SheetState& state, QPoint point);

@@ -5,7 +5,7 @@
 
 namespace lampo {
 
-void ThresholdTool::press(const SheetState& state, QPoint at, std::size_t mic) {
+void ThresholdTool::press(const SheetState& state, QPoint at, MicIndex mic) {
     const SongFrame place{static_cast<std::int64_t>(state.axis.toFrame(at.x()))};
     const Section* section =
         state.session->sectionOf(MusicalMap(state.session->map, state.session->rate).barAt(place));

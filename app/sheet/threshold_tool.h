@@ -10,7 +10,7 @@ class ThresholdTool {
 public:
     bool active() const { return mic_.has_value(); }
 
-    void press(const SheetState& state, QPoint at, std::size_t mic);
+    void press(const SheetState& state, QPoint at, MicIndex mic);
     /// In steps of half a decibel.
     Edit move(const SheetState& state, QPoint at) const;
     void release() { mic_.reset(); }
@@ -19,7 +19,7 @@ public:
 private:
     Edit set(const SheetState& state, Decibels level) const;
 
-    std::optional<std::size_t> mic_;
+    std::optional<MicIndex> mic_;
     std::optional<std::size_t> section_;
     Decibels before_;
     int pressedY_ = 0;

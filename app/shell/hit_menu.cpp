@@ -70,7 +70,7 @@ void HitMenu::fillAnchors(QMenu* menu) {
     menu->clear();
     const auto selected = sheet_.state().selected;
     const auto& mics = document_.session().mics;
-    for (std::size_t mic = 0; selected && mic < mics.size(); ++mic)
+    for (MicIndex mic; selected && mic < mics.size(); ++mic)
         if (document_.outcome().hits[*selected].detectedBy & onlyMic(mic))
             menu->addAction(QString::fromStdString(mics[mic].shownName()), this, [this, stem = mics[mic].stem] {
                 correct(Correction::Kind::anchor, [&](Correction& c, std::size_t) { c.mic = stem; });
@@ -121,9 +121,9 @@ void HitMenu::stepHit(int step) {
                                                 [&](const Landing& l) { return l.at < player_.cursor(); });
         next = (after - landings.begin()) - (step < 0 ? 1 : 0);
     }
-    sheet_.select(
-        static_cast<std::size_t>(std::clamp<std::int64_t>(next, 0, static_cast<std::int64_t>(landings.size()) - 1)),
-        true);
+    sheet_.select(HitIndex{static_cast<std::size_t>(
+                      std::clamp<std::int64_t>(next, 0, static_cast<std::int64_t>(landings.size()) - 1))},
+                  true);
 }
 
 void HitMenu::stepWeak(int step) {
@@ -137,7 +137,7 @@ void HitMenu::stepWeak(int step) {
         from = document_.outcome().landings[*state.selected].played;
     std::optional<SheetState::CandidateRef> nearest;
     const auto end = static_cast<double>(document_.session().extent().frames);
-    for (std::size_t mic = 0; mic < document_.session().mics.size(); ++mic)
+    for (MicIndex mic; mic < document_.session().mics.size(); ++mic)
         for (const SheetState::CandidateRef ref : state.candidatesBetween(mic, 0, end)) {
             const JudgedCandidate& judged = state.judgedOf(ref);
             const bool open = judged.verdict == Verdict::hit || judged.verdict == Verdict::below;
@@ -155,12 +155,12 @@ void HitMenu::stepWeak(int step) {
     player_.setCursor(asResult(state.candidateAt(*nearest)));
 }
 
-void HitMenu::correct(Correction::Kind kind, const std::function<void(Correction&, std::size_t)>& complete) {
+void HitMenu::correct(Correction::Kind kind, const std::function<void(Correction&, HitIndex)>& complete) {
     const auto& chosen = sheet_.state().selection;
     if (chosen.empty())
         return emit notified(tr("Choose a hit first: click it, or step through them with the arrow keys"));
     std::vector<Correction> corrections;
-    for (const std::size_t hit : chosen) {
+    for (const HitIndex hit : chosen) {
         Correction correction = correctionOf(document_.session(), document_.outcome().hits[hit], kind);
         if (complete)
             complete(correction, hit);
@@ -175,7 +175,7 @@ std::optional<HitMenu::Pointed> HitMenu::pointedAt() const {
     const SheetState& state = sheet_.state();
     const Session& session = document_.session();
     SongFrame place = asSong(player_.cursor());
-    std::size_t lane = noMic;
+    std::optional<MicIndex> lane;
     if (const auto pointer = sheet_.pointer(); pointer && state.layout.lanesArea.contains(*pointer)) {
         place = {static_cast<std::int64_t>(state.axis.toFrame(pointer->x()))};
         if (const auto under = state.layout.laneAt(*pointer); under && *under < session.mics.size())
@@ -197,7 +197,7 @@ void HitMenu::addAtPointer(bool exactly) {
     if (!pointed)
         return emit notified(tr("No take sounds here"));
     const Take& take = session.takes[pointed->take];
-    const std::size_t listened = pointed->lane == noMic ? 0 : pointed->lane;
+    const MicIndex listened = pointed->lane.value_or(MicIndex{});
     if (!exactly && listened < session.mics.size() && !take.files[listened].empty()) {
         auto reader = AudioReader::open(take.files[listened], session.rate);
         if (const auto found =
@@ -207,9 +207,9 @@ void HitMenu::addAtPointer(bool exactly) {
             return emit notified(QString::fromStdString(found.error().sentence));
     }
     Correction correction{Correction::Kind::add, take.letter, pointed->at};
-    if (pointed->lane != noMic) {
-        correction.mic = session.mics[pointed->lane].stem;
-        correction.voice = voiceOf(session.mics[pointed->lane].role);
+    if (pointed->lane) {
+        correction.mic = session.mics[*pointed->lane].stem;
+        correction.voice = voiceOf(session.mics[*pointed->lane].role);
     }
     document_.perform(Correct{correction});
 }
@@ -228,7 +228,7 @@ void HitMenu::remove() {
 
 void HitMenu::forget() {
     std::vector<TakePlace> places;
-    for (const std::size_t hit : sheet_.state().selection)
+    for (const HitIndex hit : sheet_.state().selection)
         places.push_back(placeOf(document_.session(), document_.outcome().hits[hit]));
     if (!places.empty())
         document_.perform(DeleteCorrections{places});
@@ -239,7 +239,7 @@ void HitMenu::join() {
     auto chosen = sheet_.state().selection;
     const auto& hits = document_.outcome().hits;
     if (chosen.size() == 1 && chosen.front() + 1 < hits.size())
-        chosen.push_back(chosen.front() + 1);
+        chosen.push_back({chosen.front() + 1});
     if (chosen.size() < 2)
         return emit notified(tr("Choose the hits that are one: Shift or Ctrl and click chooses several"));
     if (!hits[chosen.front()].besideInItsTake(hits[chosen.back()]))
@@ -258,7 +258,7 @@ void HitMenu::nudge(FrameCount by) {
 
 void HitMenu::moveStart(FrameCount by) {
     std::vector<Correction> corrections;
-    for (const std::size_t hit : sheet_.state().selection) {
+    for (const HitIndex hit : sheet_.state().selection) {
         const SongHit& found = document_.outcome().hits[hit];
         Correction correction = correctionOf(document_.session(), found, Correction::Kind::mark);
         correction.to = betweenNeighbours(document_.outcome(), hit, found.anchor + by);
@@ -278,7 +278,7 @@ void HitMenu::audition(bool wholeSlice, bool oneMic) {
     const FrameCount leadIn = toFrames(session.seams.leadIn, session.rate);
     SourceFrame begin, end;
     Placed where;
-    std::optional<std::size_t> mic;
+    std::optional<MicIndex> mic;
     if (selected) {
         const SongHit& hit = hits[*selected];
         where = {hit.take, hit.shift};
@@ -287,7 +287,7 @@ void HitMenu::audition(bool wholeSlice, bool oneMic) {
         if (*selected + 1 < hits.size() && wholeSlice && hits[*selected + 1].besideInItsTake(hit))
             end = std::max(begin + FrameCount{1}, hits[*selected + 1].first - leadIn);
         if (oneMic || !wholeSlice)
-            mic = hit.mic < session.mics.size() ? std::optional(hit.mic) : std::nullopt;
+            mic = hit.mic;
     } else {
         const SourceFrame at = sheet_.state().candidateOf(*candidate).at;
         where = document_.outcome().choice.pieces[candidate->piece].laid->where;

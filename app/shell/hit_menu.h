@@ -35,12 +35,12 @@ private:
     void addAuditioning(QMenu* menu, Actions& actions);
 
     /// One correction of this kind for each chosen hit; says so when none is.
-    void correct(Correction::Kind kind, const std::function<void(Correction&, std::size_t hit)>& complete = {});
+    void correct(Correction::Kind kind, const std::function<void(Correction&, HitIndex hit)>& complete = {});
     void addAtPointer(bool exactly);
     struct Pointed {
-        std::size_t take;
+        TakeIndex take;
         SourceFrame at;
-        std::size_t lane; ///< a mic, or noMic
+        std::optional<MicIndex> lane; ///< none: the pointer is elsewhere
     };
     std::optional<Pointed> pointedAt() const;
     void cutAtPointer();

@@ -64,7 +64,7 @@ void ImportPage::rebuild() {
     std::stable_sort(order_.begin(), order_.end(), [&](std::size_t a, std::size_t b) {
         const auto key = [&](std::size_t i) {
             const ImportItem& item = plan_.items[i];
-            return std::tuple(item.use, item.use == Use::mic ? item.take : 'A', plan_.rankOf(item));
+            return std::tuple(item.use, item.use == Use::mic ? item.take : TakeLetter{}, plan_.rankOf(item));
         };
         return key(a) < key(b);
     });
@@ -76,8 +76,8 @@ void ImportPage::rebuild() {
     table_->resizeColumnsToContents();
     table_->setColumnWidth(mic, std::max(130, table_->columnWidth(mic)));
     QStringList letters;
-    for (const char letter : plan_.takes())
-        letters << QString(QLatin1Char(letter));
+    for (const TakeLetter letter : plan_.takes())
+        letters << QString(QLatin1Char(letter.value));
     const auto companions = std::count_if(plan_.items.begin(), plan_.items.end(),
                                           [](const auto& item) { return item.use == Use::companion; });
     sum_->setText(tr("%1 at %2 Hz; takes: %3; beside the kit, played and drawn but never cut: %4.")
@@ -113,11 +113,13 @@ void ImportPage::addUse(int row, std::size_t index, const QString& name) {
     auto* what = new QComboBox;
     what->setObjectName(name + QStringLiteral(" take"));
     what->setAccessibleName(tr("Take of %1").arg(name));
-    for (char letter = 'A'; letter <= 'Z'; ++letter)
+    for (char letter = TakeLetter::first; letter <= TakeLetter::last; ++letter)
         what->addItem(tr("take %1").arg(QLatin1Char(letter)));
     what->addItem(tr("companion"));
     what->addItem(tr("leave out"));
-    what->setCurrentIndex(item.use == Use::mic ? item.take - 'A' : item.use == Use::companion ? 26 : 27);
+    what->setCurrentIndex(item.use == Use::mic         ? item.take.value - TakeLetter::first
+                          : item.use == Use::companion ? 26
+                                                       : 27);
     const bool readable = item.info.channels > 0;
     what->setEnabled(readable);
     table_->setCellWidget(row, use, what);
@@ -125,7 +127,7 @@ void ImportPage::addUse(int row, std::size_t index, const QString& name) {
         ImportItem& changing = plan_.items[index];
         changing.use = choice < 26 ? Use::mic : choice == 26 ? Use::companion : Use::leaveOut;
         if (choice < 26)
-            changing.take = static_cast<char>('A' + choice);
+            changing.take = TakeLetter{static_cast<char>(TakeLetter::first + choice)};
         changed();
     });
 }

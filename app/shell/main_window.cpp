@@ -156,7 +156,7 @@ void MainWindow::connectParts() {
         sheet_->reveal(at);
         player_->setCursor(at);
     });
-    connect(&hitsPanel_->table(), &HitsTable::chosen, this, [this](const auto& hits, std::size_t current) {
+    connect(&hitsPanel_->table(), &HitsTable::chosen, this, [this](const auto& hits, HitIndex current) {
         sheet_->reveal(sheet_->state().landingOf(current));
         sheet_->selectMany(hits, current);
     });

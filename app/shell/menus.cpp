@@ -116,9 +116,9 @@ void MainWindow::monitorTake() {
         return void(player_->monitor({}));
     const auto& passages = session.comp.passages;
     const auto sounding = passages[session.comp.at(asSong(player_->cursor()))].take;
-    const std::size_t take = takes_->state().row.value_or(sounding.value_or(0));
+    const TakeIndex take = takes_->state().row.value_or(sounding.value_or(TakeIndex{}));
     if (player_->monitor({Monitored::Kind::take, take}))
-        tell(tr("Take %1 as it was recorded").arg(QLatin1Char(session.takes[take].letter)));
+        tell(tr("Take %1 as it was recorded").arg(QLatin1Char(session.takes[take].letter.value)));
 }
 
 void MainWindow::buildViewMenu() {

@@ -63,10 +63,10 @@ void showOneSeam(MainWindow& window) {
 }
 
 /// A soft snare stroke in the bars that are shown.
-std::optional<std::size_t> firstGhost(MainWindow& window) {
+std::optional<HitIndex> firstGhost(MainWindow& window) {
     const auto& hits = window.document().outcome().hits;
     const auto [first, last] = window.sheet().state().visibleHits();
-    for (std::size_t i = first; i < last; ++i)
+    for (HitIndex i = first; i < last; ++i)
         if (hits[i].voice == Voice::snare && hits[i].level.value < -10)
             return i;
     return std::nullopt;
@@ -100,8 +100,8 @@ void showTiming(MainWindow& window, const std::filesystem::path& folder) {
     for (std::size_t i = 0; i < sections.size(); ++i) // triplets against sixteenths: some of them are doubted
         if (sections[i].name == "Squall turn")
             document.perform(SetSectionGrid{i, NoteValue{1, 16}});
-    std::vector<std::size_t> run;
-    for (std::size_t hit = 0; hit < document.outcome().landings.size(); ++hit)
+    std::vector<HitIndex> run;
+    for (HitIndex hit; hit < document.outcome().landings.size(); ++hit)
         if (const auto& line = document.outcome().landings[hit].line; line && line->place.bar == 14)
             run.push_back(hit);
     if (!run.empty()) { // not every project has this bar
@@ -134,17 +134,17 @@ void showTakes(MainWindow& window, const std::filesystem::path& folder) {
     document.perform(KeepVersion{"First comp", "2026-11-20 18:05", {}});
     document.perform(SetTakeNote{0, "first, a bit tired"});
     document.perform(SetTakeNote{1, "the loud one"});
-    document.perform(Lay{bars(9, 11), 2});
-    document.perform(Lay{bars(12, 13), 1});
+    document.perform(Lay{bars(9, 11), TakeIndex{2}});
+    document.perform(Lay{bars(12, 13), TakeIndex{1}});
     document.perform(KeepTry{bars(12, 14)});
-    if (const auto graft = graftEdit(document.session(), document.outcome(), 1, bars(4, 5), bars(16, 17).begin))
+    if (const auto graft = graftEdit(document.session(), document.outcome(), {1}, bars(4, 5), bars(16, 17).begin))
         document.perform(*graft);
     document.perform(Rate{'B', 12, 1, 3});
     document.perform(Rate{'C', 9, 2, 2});
     window.goTo(Stop::takes);
     window.setShow(Show::asLanded);
     showBars(window, 7, 19);
-    window.takes().choose(1, bars(12, 13));
+    window.takes().choose(TakeIndex{1}, bars(12, 13));
     shoot(window, folder, "takes");
     window.takes().chooseBorder(3);
     showBars(window, 11, 15);

@@ -70,8 +70,8 @@ void HitsPanel::addWhere() {
     });
     connect(where_, &WhereBox::chosen, this, [this] { refresh(); });
     connect(follow_, &QToolButton::clicked, this, [this] {
-        if (section())
-            document_.perform(SetSectionDetection{*section(), {document_.session().mics[mic()].stem, {}, {}, {}}});
+        if (section() && guide())
+            document_.perform(SetSectionDetection{*section(), {guide()->stem, {}, {}, {}}});
     });
     onChange([this] {
         showGuides();
@@ -83,15 +83,13 @@ void HitsPanel::addWhere() {
 void HitsPanel::addDetection() {
     auto* form = addForm();
     const auto read = [this](auto member, auto ownMember, double otherwise) {
-        const auto& mics = document_.session().mics;
-        if (mic() >= mics.size())
+        if (!guide())
             return otherwise;
         const SectionDetection here = own();
-        return (here.*ownMember).value_or(mics[mic()].*member).value;
+        return (here.*ownMember).value_or(guide()->*member).value;
     };
     const auto usual = [this] {
-        const auto& mics = document_.session().mics;
-        return defaultThreshold(mics, mic() < mics.size() ? mics[mic()].role : Role::other).value;
+        return defaultThreshold(document_.session().mics, guide() ? guide()->role : Role::other).value;
     };
     NumberSpec threshold = numberOf(tr("Threshold"), limits::threshold, 1);
     threshold.defaultNow = usual; // it depends on the drum
@@ -99,7 +97,7 @@ void HitsPanel::addDetection() {
         form, threshold, [=] { return read(&Mic::threshold, &SectionDetection::threshold, usual()); },
         [this](double value) -> Edit {
             if (!section())
-                return SetThreshold{mic(), {value}};
+                return SetThreshold{micToSet(), {value}};
             SectionDetection here = own();
             here.threshold = Decibels{value};
             return SetSectionDetection{*section(), here};
@@ -110,7 +108,7 @@ void HitsPanel::addDetection() {
         [=] { return read(&Mic::shortestGap, &SectionDetection::shortestGap, limits::shortestGap.defaultValue); },
         [this](double value) -> Edit {
             if (!section())
-                return SetShortestGap{mic(), {value}};
+                return SetShortestGap{micToSet(), {value}};
             SectionDetection here = own();
             here.shortestGap = Milliseconds{value};
             return SetSectionDetection{*section(), here};
@@ -120,7 +118,7 @@ void HitsPanel::addDetection() {
     form->addRow(bleed);
     connect(bleed, &QCheckBox::clicked, this, [this](bool on) {
         if (!section()) {
-            document_.perform(SetBleedJudging{mic(), on});
+            document_.perform(SetBleedJudging{micToSet(), on});
             return;
         }
         SectionDetection here = own();
@@ -128,9 +126,9 @@ void HitsPanel::addDetection() {
         document_.perform(SetSectionDetection{*section(), here});
     });
     onChange([=, this] {
-        bleed->setEnabled(mic() < document_.session().mics.size());
-        if (bleed->isEnabled())
-            bleed->setChecked(own().judgesBleed.value_or(document_.session().mics[mic()].judgesBleed));
+        bleed->setEnabled(guide());
+        if (guide())
+            bleed->setChecked(own().judgesBleed.value_or(guide()->judgesBleed));
     });
 }
 
@@ -156,15 +154,15 @@ void HitsPanel::addEmphasis() {
         box->addWidget(weight);
         row->addLayout(box, 1);
         connect(weight, &QDoubleSpinBox::valueChanged, this, [this, band](double value) {
-            if (mic() >= document_.session().mics.size() || refreshing())
+            if (!guide() || refreshing())
                 return;
-            BandWeights weights = emphasisOf(document_.session().mics[mic()]);
+            BandWeights weights = emphasisOf(*guide());
             weights[static_cast<std::size_t>(band)] = value;
-            document_.perform(SetEmphasis{mic(), weights});
+            document_.perform(SetEmphasis{micToSet(), weights});
         });
         onChange([=, this] {
-            if (mic() < document_.session().mics.size())
-                weight->setValue(emphasisOf(document_.session().mics[mic()])[static_cast<std::size_t>(band)]);
+            if (guide())
+                weight->setValue(emphasisOf(*guide())[static_cast<std::size_t>(band)]);
         });
     }
     auto* buttons = new QVBoxLayout;
@@ -184,9 +182,10 @@ void HitsPanel::addEmphasis() {
     }
     row->addLayout(buttons);
     column()->addLayout(row);
-    connect(usual, &QToolButton::clicked, this, [this] { document_.perform(SetEmphasis{mic(), std::nullopt}); });
-    connect(hear_, &QToolButton::toggled, this,
-            [this](bool on) { emit bandsWanted(on ? std::optional(mic()) : std::nullopt); });
+    connect(usual, &QToolButton::clicked, this, [this] {
+        document_.perform(SetEmphasis{micToSet(), std::nullopt});
+    });
+    connect(hear_, &QToolButton::toggled, this, [this](bool on) { emit bandsWanted(on ? mic() : std::nullopt); });
 }
 
 void HitsPanel::addFinest() {
@@ -281,11 +280,14 @@ void HitsPanel::addLost() {
         QStringList places;
         const Session& session = document_.session();
         for (const Correction& correction : lost) {
-            const Take& take = session.takes[session.takeLettered(correction.take)];
-            const BarBeat at = MusicalMap(session.map, session.rate).barBeat(correction.at + take.shift());
+            const auto take = session.takeLettered(correction.take);
+            if (!take)
+                continue;
+            const BarBeat at =
+                MusicalMap(session.map, session.rate).barBeat(correction.at + session.takes[*take].shift());
             places << tr("%1 in take %2 at %3 : %4")
                           .arg(QLatin1String(name(correction.kind).data()))
-                          .arg(QLatin1Char(take.letter))
+                          .arg(QLatin1Char(correction.take.value))
                           .arg(at.bar)
                           .arg(at.beat, 0, 'f', 2);
         }
@@ -294,16 +296,25 @@ void HitsPanel::addLost() {
     });
 }
 
-std::size_t HitsPanel::mic() const {
+std::optional<MicIndex> HitsPanel::mic() const {
     return guides_->currentIndex() < 0
-               ? document_.session().mics.size()
+               ? std::nullopt
                : document_.session().micNamed(shown_[static_cast<std::size_t>(guides_->currentIndex())]);
 }
 
+const Mic* HitsPanel::guide() const {
+    const auto chosen = mic();
+    return chosen ? &document_.session().mics[*chosen] : nullptr;
+}
+
+MicIndex HitsPanel::micToSet() const {
+    return mic().value_or(MicIndex{document_.session().mics.size()});
+}
+
 SectionDetection HitsPanel::own() const {
-    if (mic() >= document_.session().mics.size())
+    if (!guide())
         return {};
-    const std::string& stem = document_.session().mics[mic()].stem;
+    const std::string& stem = guide()->stem;
     const SectionDetection* found =
         section() ? document_.session().sections[*section()].detectionOf(stem) : nullptr;
     return found ? *found : SectionDetection{stem, {}, {}, {}};
@@ -320,20 +331,20 @@ void HitsPanel::showGuides() {
     shown_ = stems;
     const QSignalBlocker quiet(guides_);
     guides_->clear();
-    for (const auto& stem : stems)
-        guides_->addItem(
-            QString::fromStdString(document_.session().mics[document_.session().micNamed(stem)].shownName()));
+    for (const Mic& mic : document_.session().mics)
+        if (mic.guide)
+            guides_->addItem(QString::fromStdString(mic.shownName()));
     guides_->setCurrentIndex(stems.empty() ? -1 : std::max(0, guides_->findText(chosen)));
 }
 
 QString HitsPanel::tally() const {
-    const std::size_t chosen = mic();
-    if (chosen >= document_.session().mics.size() || document_.session().empty())
+    const auto chosen = mic();
+    if (!chosen || document_.session().empty())
         return {};
     std::array<int, verdictCount> counts{};
-    for (std::size_t take = 0; take < document_.session().takes.size(); ++take)
+    for (TakeIndex take; take < document_.session().takes.size(); ++take)
         if (document_.session().sounds(take))
-            for (const JudgedCandidate& judged : document_.outcome().takes[take]->found.judged[chosen])
+            for (const JudgedCandidate& judged : document_.outcome().takes[take]->found.judged[*chosen])
                 ++counts[static_cast<std::size_t>(judged.verdict)];
     const auto count = [&](Verdict verdict) { return counts[static_cast<std::size_t>(verdict)]; };
     return tr("%1; %2 below the threshold, %3 explained as bleed, %4 unlike the drum, %5 too near another, "

@@ -21,7 +21,7 @@ public:
 
 signals:
     /// The chosen guide is to be heard through its bands, or none.
-    void bandsWanted(std::optional<std::size_t> mic);
+    void bandsWanted(std::optional<MicIndex> mic);
 
 private:
     void addWhere();
@@ -31,7 +31,11 @@ private:
     void addClusters();
     void addLost();
     void showGuides();
-    std::size_t mic() const;
+    /// The chosen guide's; none where the kit has no guides.
+    std::optional<MicIndex> mic() const;
+    const Mic* guide() const;
+    /// The chosen guide's for an edit, which refuses it where there is none.
+    MicIndex micToSet() const;
     std::optional<std::size_t> section() const { return where_->section(); }
     /// The section's own settings for the guide, empty where it follows the song.
     SectionDetection own() const;

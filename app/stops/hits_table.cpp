@@ -20,11 +20,11 @@ HitsModel::HitsModel(Document& document, QObject* parent) : QAbstractTableModel(
 void HitsModel::refresh() {
     beginResetModel();
     rows_.clear();
-    for (std::size_t hit = 0; hit < document_.outcome().landings.size(); ++hit)
+    for (HitIndex hit; hit < document_.outcome().landings.size(); ++hit)
         if (shows(hit))
             rows_.push_back(hit);
     if (sortedBy_ != place) // hits are in order of time as they are
-        std::stable_sort(rows_.begin(), rows_.end(), [this](std::size_t a, std::size_t b) { return before(a, b); });
+        std::stable_sort(rows_.begin(), rows_.end(), [this](HitIndex a, HitIndex b) { return before(a, b); });
     if (order_ == Qt::DescendingOrder)
         std::reverse(rows_.begin(), rows_.end());
     endResetModel();
@@ -41,14 +41,14 @@ void HitsModel::setFilter(const QString& words) {
     refresh();
 }
 
-bool HitsModel::shows(std::size_t hit) const {
+bool HitsModel::shows(HitIndex hit) const {
     for (int column = 0; !filter_.isEmpty() && column < columns; ++column)
         if (text(hit, column).contains(filter_, Qt::CaseInsensitive))
             return true;
     return filter_.isEmpty();
 }
 
-bool HitsModel::before(std::size_t a, std::size_t b) const {
+bool HitsModel::before(HitIndex a, HitIndex b) const {
     const Hit& one = document_.outcome().hits[a];
     const Hit& other = document_.outcome().hits[b];
     switch (sortedBy_) {
@@ -67,7 +67,7 @@ bool HitsModel::before(std::size_t a, std::size_t b) const {
     }
 }
 
-std::optional<int> HitsModel::rowOf(std::size_t hit) const {
+std::optional<int> HitsModel::rowOf(HitIndex hit) const {
     const auto inOrder = sortedBy_ == place && order_ == Qt::AscendingOrder;
     const auto row =
         inOrder ? std::lower_bound(rows_.begin(), rows_.end(), hit) : std::find(rows_.begin(), rows_.end(), hit);
@@ -102,7 +102,7 @@ QVariant HitsModel::headerData(int section, Qt::Orientation orientation, int rol
 QVariant HitsModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid() || index.row() >= rowCount() || hitAt(index.row()) >= document_.outcome().landings.size())
         return {};
-    const std::size_t hit = hitAt(index.row());
+    const HitIndex hit = hitAt(index.row());
     if (role == Qt::DisplayRole)
         return text(hit, index.column());
     if (role == Qt::TextAlignmentRole && (index.column() == level || index.column() == clear))
@@ -110,7 +110,7 @@ QVariant HitsModel::data(const QModelIndex& index, int role) const {
     return {};
 }
 
-QString HitsModel::text(std::size_t hit, int column) const {
+QString HitsModel::text(HitIndex hit, int column) const {
     const Hit& found = document_.outcome().hits[hit];
     const Landing& landing = document_.outcome().landings[hit];
     const Session& session = document_.session();
@@ -125,7 +125,7 @@ QString HitsModel::text(std::size_t hit, int column) const {
         return found.detectedBy == 0 ? QString() : number(found.level.value, 1);
     case mics: {
         QStringList names;
-        for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
+        for (MicIndex mic; mic < session.mics.size(); ++mic)
             if (found.detectedBy & onlyMic(mic)) {
                 const QString shown = QString::fromStdString(session.mics[mic].shownName());
                 mic == found.mic ? names.prepend(shown) : names.append(shown);
@@ -199,13 +199,13 @@ void HitsTable::tell() {
     emit chosen(std::vector(chosen_), isChosen ? model_->hitAt(current.row()) : chosen_.front());
 }
 
-void HitsTable::showChosen(const std::vector<std::size_t>& hits) {
+void HitsTable::showChosen(const std::vector<HitIndex>& hits) {
     following_ = true;
     if (&hits != &chosen_)
         chosen_ = hits;
     QItemSelection rows;
     QModelIndex last;
-    for (const std::size_t hit : chosen_)
+    for (const HitIndex hit : chosen_)
         if (const auto row = model_->rowOf(hit)) {
             last = model_->index(*row, 0);
             rows.select(last, last);

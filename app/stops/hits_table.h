@@ -27,16 +27,16 @@ public:
     void setFilter(const QString& words);
     void refresh();
 
-    std::size_t hitAt(int row) const { return rows_[static_cast<std::size_t>(row)]; }
-    std::optional<int> rowOf(std::size_t hit) const;
+    HitIndex hitAt(int row) const { return rows_[static_cast<std::size_t>(row)]; }
+    std::optional<int> rowOf(HitIndex hit) const;
 
 private:
-    QString text(std::size_t hit, int column) const;
-    bool shows(std::size_t hit) const;
-    bool before(std::size_t a, std::size_t b) const;
+    QString text(HitIndex hit, int column) const;
+    bool shows(HitIndex hit) const;
+    bool before(HitIndex a, HitIndex b) const;
 
     Document& document_;
-    std::vector<std::size_t> rows_; ///< row to hit
+    std::vector<HitIndex> rows_; ///< row to hit
     QString filter_;
     int sortedBy_ = place;
     Qt::SortOrder order_ = Qt::AscendingOrder;
@@ -51,11 +51,11 @@ public:
 
     void refresh();
     /// Follows the sheet.
-    void showChosen(const std::vector<std::size_t>& hits);
+    void showChosen(const std::vector<HitIndex>& hits);
 
 signals:
     /// Chosen here; `current` is the row that keys speak of.
-    void chosen(const std::vector<std::size_t>& hits, std::size_t current);
+    void chosen(const std::vector<HitIndex>& hits, HitIndex current);
 
 private:
     void tell();
@@ -63,7 +63,7 @@ private:
     HitsModel* model_;
     QTableView* view_;
     QLineEdit* filter_;
-    std::vector<std::size_t> chosen_;
+    std::vector<HitIndex> chosen_;
     bool following_ = false;
 };
 

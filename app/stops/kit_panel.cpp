@@ -27,19 +27,19 @@ KitPanel::KitPanel(Document& document, QWidget* parent) : Panel(document, tr("Ki
     which->setAccessibleName(tr("The take whose files start as shown"));
     column()->addWidget(which);
     connect(which, &QComboBox::activated, this, [this](int take) {
-        take_ = static_cast<std::size_t>(take);
+        take_ = {static_cast<std::size_t>(take)};
         refresh();
     });
     onChange([this, which] {
         const auto& takes = document_.session().takes;
         if (take_ >= takes.size())
-            take_ = 0;
+            take_ = {};
         which->setVisible(takes.size() > 1);
         if (which->count() == static_cast<int>(takes.size()))
             return;
         which->clear();
         for (const Take& take : takes)
-            which->addItem(tr("Files of take %1").arg(QLatin1Char(take.letter)));
+            which->addItem(tr("Files of take %1").arg(QLatin1Char(take.letter.value)));
     });
     auto* area = new QScrollArea;
     area->setWidgetResizable(true);
@@ -85,13 +85,13 @@ void KitPanel::rebuildIfNeeded() {
         label->setFont(textFont(0.8));
         grid->addWidget(label, 0, head);
     }
-    for (std::size_t mic = 0; mic < stems.size(); ++mic)
+    for (MicIndex mic; mic < stems.size(); ++mic)
         addRow(grid, mic);
     grid->setColumnStretch(1, 1);
     grid->setRowStretch(static_cast<int>(stems.size()) + 1, 1);
 }
 
-void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
+void KitPanel::addRow(QGridLayout* grid, MicIndex mic) {
     const QString stem = QString::fromStdString(shown_[mic]);
     const int row = static_cast<int>(mic) + 1;
     RowFields fields{};
@@ -138,7 +138,7 @@ void KitPanel::addRow(QGridLayout* grid, std::size_t mic) {
     rows_.push_back([this, mic, fields] { showRow(fields, mic); });
 }
 
-void KitPanel::connectRow(const RowFields& fields, std::size_t mic) {
+void KitPanel::connectRow(const RowFields& fields, MicIndex mic) {
     connect(fields.guide, &QCheckBox::clicked, this, [this, mic](bool on) {
         document_.perform(SetGuide{mic, on});
     });
@@ -164,7 +164,7 @@ void KitPanel::connectRow(const RowFields& fields, std::size_t mic) {
     connect(fields.up, &QToolButton::clicked, this, [this, mic] { document_.perform(MoveMic{mic, mic - 1}); });
 }
 
-void KitPanel::showRow(const RowFields& fields, std::size_t mic) {
+void KitPanel::showRow(const RowFields& fields, MicIndex mic) {
     const Mic& now = document_.session().mics[mic];
     fields.guide->setChecked(now.guide);
     fields.role->setCurrentIndex(static_cast<int>(now.role));
@@ -206,19 +206,19 @@ void KitPanel::addChecks() {
 
 QString KitPanel::notices() const {
     const Session& session = document_.session();
-    const auto nameOf = [&](std::size_t mic) {
+    const auto nameOf = [&](MicIndex mic) {
         return mic < session.mics.size() ? QString::fromStdString(session.mics[mic].shownName()) : QString();
     };
     QStringList lines;
     for (const Take& take : session.takes)
-        for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
+        for (MicIndex mic; mic < session.mics.size(); ++mic)
             if (take.files[mic].empty())
-                lines << tr("Take %1 has no file for %2.").arg(QLatin1Char(take.letter)).arg(nameOf(mic));
+                lines << tr("Take %1 has no file for %2.").arg(QLatin1Char(take.letter.value)).arg(nameOf(mic));
     lines += idleNotices();
     for (const KitCheck& check : document_.kitChecks()) {
         if (check.take >= session.takes.size())
             continue;
-        const QLatin1Char letter(session.takes[check.take].letter);
+        const QLatin1Char letter(session.takes[check.take].letter.value);
         for (const FalseStart& start : check.starts)
             lines << tr("%1 does not start with the others in take %2: it lies %3 ms %4, say %5 % of its strokes.")
                          .arg(nameOf(start.mic))
@@ -234,13 +234,13 @@ QString KitPanel::notices() const {
 QStringList KitPanel::idleNotices() const {
     const Session& session = document_.session();
     QStringList lines;
-    for (std::size_t take = 0; !session.empty() && take < document_.outcome().takes.size(); ++take) {
+    for (TakeIndex take; !session.empty() && take < document_.outcome().takes.size(); ++take) {
         const TakeStrokes& strokes = *document_.outcome().takes[take]->strokes;
-        for (std::size_t mic = 0; mic < session.mics.size() && mic < strokes.drums.size(); ++mic)
+        for (MicIndex mic; mic < session.mics.size() && mic < strokes.drums.size(); ++mic)
             if (strokes.isIdle(mic))
                 lines << tr("%1: its drum is not heard in take %2.")
                              .arg(QString::fromStdString(session.mics[mic].shownName()))
-                             .arg(QLatin1Char(session.takes[take].letter));
+                             .arg(QLatin1Char(session.takes[take].letter.value));
     }
     return lines;
 }
@@ -252,7 +252,7 @@ QStringList KitPanel::polarityNotices() const {
     for (const KitCheck& check : document_.kitChecks())
         for (const PolarityPair& pair : check.polarity)
             if (pair.opposite() && check.take < session.takes.size() && pair.second < session.mics.size())
-                letters[{pair.first, pair.second}] += QLatin1Char(session.takes[check.take].letter);
+                letters[{pair.first, pair.second}] += QLatin1Char(session.takes[check.take].letter.value);
     QStringList lines;
     for (const auto& [mics, takes] : letters)
         lines << tr("%1 and %2 are of opposite polarity (%3 %4); that is left as it is.")
@@ -289,19 +289,19 @@ void KitPanel::showBleed() {
     if (strokes == shownStrokes_)
         return;
     shownStrokes_ = strokes;
-    std::vector<std::size_t> drums;
-    for (std::size_t mic = 0; strokes && mic < session.mics.size(); ++mic)
+    std::vector<MicIndex> drums;
+    for (MicIndex mic; strokes && mic < session.mics.size(); ++mic)
         if (session.mics[mic].role != Role::overhead && strokes->drums[mic].isWitness)
             drums.push_back(mic);
     bleed_->clear();
     bleed_->setRowCount(strokes ? static_cast<int>(session.mics.size()) : 0);
     bleed_->setColumnCount(static_cast<int>(drums.size()));
     for (int row = 0; row < bleed_->rowCount(); ++row) {
-        const auto mic = static_cast<std::size_t>(row);
+        const MicIndex mic{static_cast<std::size_t>(row)};
         bleed_->setVerticalHeaderItem(row,
                                       new QTableWidgetItem(QString::fromStdString(session.mics[mic].shownName())));
         for (int at = 0; at < bleed_->columnCount(); ++at) {
-            const std::size_t drum = drums[static_cast<std::size_t>(at)];
+            const MicIndex drum = drums[static_cast<std::size_t>(at)];
             bleed_->setHorizontalHeaderItem(
                 at, new QTableWidgetItem(QString::fromStdString(session.mics[drum].shownName())));
             auto* item = new QTableWidgetItem(pathText(*strokes, drum, mic));
@@ -312,7 +312,7 @@ void KitPanel::showBleed() {
 }
 
 /// "−18 · 2.1": dB and ms.
-QString KitPanel::pathText(const TakeStrokes& strokes, std::size_t drum, std::size_t mic) {
+QString KitPanel::pathText(const TakeStrokes& strokes, MicIndex drum, MicIndex mic) {
     if (drum == mic)
         return strokes.isIdle(drum) ? tr("not heard") : tr("own");
     const DrumPath& path = strokes.paths.at(drum, mic);

@@ -28,7 +28,7 @@ signals:
     void useWanted();  ///< a kept kit for these mics
 
 private:
-    std::size_t take_ = 0; ///< whose files are shown
+    TakeIndex take_; ///< whose files are shown
     void rebuildIfNeeded();
     /// The controls of one mic.
     struct RowFields {
@@ -39,16 +39,16 @@ private:
         QDoubleSpinBox* starts;
         QToolButton* up;
     };
-    void addRow(QGridLayout* grid, std::size_t mic);
-    void connectRow(const RowFields& fields, std::size_t mic);
-    void showRow(const RowFields& fields, std::size_t mic);
+    void addRow(QGridLayout* grid, MicIndex mic);
+    void connectRow(const RowFields& fields, MicIndex mic);
+    void showRow(const RowFields& fields, MicIndex mic);
     void addChecks();
     void addBleed();
     void addFiles();
     QString notices() const;
     QStringList idleNotices() const;
     QStringList polarityNotices() const;
-    static QString pathText(const TakeStrokes& strokes, std::size_t drum, std::size_t mic);
+    static QString pathText(const TakeStrokes& strokes, MicIndex drum, MicIndex mic);
     void showBleed();
 
     QWidget* list_ = nullptr;

@@ -168,8 +168,9 @@ void VersionsPanel::showHearing() {
         choices_.push_back(what);
     };
     add(tr("the edit, everything open"), {});
-    for (std::size_t take = 0; take < session.takes.size(); ++take)
-        add(tr("take %1 as recorded").arg(QLatin1Char(session.takes[take].letter)), {Monitored::Kind::take, take});
+    for (TakeIndex take; take < session.takes.size(); ++take)
+        add(tr("take %1 as recorded").arg(QLatin1Char(session.takes[take].letter.value)),
+            {Monitored::Kind::take, take});
     for (std::size_t version = 0; version < session.versions.size(); ++version)
         add(QString::fromStdString(session.versions[version].name), {Monitored::Kind::version, version});
     for (std::size_t version = 0; version < session.versions.size(); ++version)

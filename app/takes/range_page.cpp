@@ -84,8 +84,8 @@ void RangePage::fill() {
     const int last = whole ? strip_.state().measures.endBar() - 1 : map.barAt(range.end - FrameCount{1});
     measures_->setRowCount(static_cast<int>(session.takes.size()));
     QStringList letters;
-    for (std::size_t take = 0; take < session.takes.size(); ++take) {
-        letters << QString(QLatin1Char(session.takes[take].letter));
+    for (TakeIndex take; take < session.takes.size(); ++take) {
+        letters << QString(QLatin1Char(session.takes[take].letter.value));
         const BarMeasure all = strip_.state().measures.over(take, first, last);
         int given = 0;
         for (int bar = first; bar <= last; ++bar)

@@ -48,16 +48,16 @@ void TakeRows::fill() {
         }
         rows_.clear();
         rowsFor_ = session.takes.size();
-        for (std::size_t take = 0; take < rowsFor_; ++take)
+        for (TakeIndex take; take < rowsFor_; ++take)
             addRow(take);
     }
     for (const auto& row : rows_)
         row();
 }
 
-void TakeRows::addRow(std::size_t take) {
+void TakeRows::addRow(TakeIndex take) {
     const int row = static_cast<int>(take);
-    const QString letter(QLatin1Char(document_.session().takes[take].letter));
+    const QString letter(QLatin1Char(document_.session().takes[take].letter.value));
     auto* tint = new QToolButton;
     tint->setToolTip(tr("Another tint"));
     tint->setAccessibleName(tr("Tint of take %1").arg(letter));
@@ -83,12 +83,12 @@ void TakeRows::addRow(std::size_t take) {
     grid_->addWidget(note, row, 2);
     grid_->addWidget(start, row, 3);
     if (take > 0) {
-        const QString first(QLatin1Char(document_.session().takes[0].letter));
+        const QString first(QLatin1Char(document_.session().takes[0].letter.value));
         auto* lineUp = new QPushButton(tr("Line up with %1").arg(first));
         lineUp->setObjectName(QStringLiteral("Line up take %1").arg(letter));
         lineUp->setToolTip(tr("Makes it begin where its strokes fall together with those of take %1").arg(first));
         grid_->addWidget(lineUp, row, 4);
-        connect(lineUp, &QPushButton::clicked, this, [this, take] { emit lineUpWanted(take, 0); });
+        connect(lineUp, &QPushButton::clicked, this, [this, take] { emit lineUpWanted(take, {}); });
     }
     connect(tint, &QToolButton::clicked, this, [this, take] {
         const int now = document_.session().takes[take].tint.value_or(static_cast<int>(take % takeTints));

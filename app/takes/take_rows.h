@@ -14,11 +14,11 @@ public:
     TakeRows(Document& document, TakeStrip& strip, QWidget* parent = nullptr);
 
 signals:
-    void lineUpWanted(std::size_t take, std::size_t with);
+    void lineUpWanted(TakeIndex take, TakeIndex with);
 
 private:
     void fill();
-    void addRow(std::size_t take);
+    void addRow(TakeIndex take);
 
     TakeStrip& strip_;
     QGridLayout* grid_ = nullptr;

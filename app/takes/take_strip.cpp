@@ -51,7 +51,7 @@ void TakeStrip::documentChanged() {
 /// Only what the takes played counts, not which of them sounds.
 void TakeStrip::measure() {
     std::vector<std::shared_ptr<const LaidTake>> lays;
-    for (std::size_t take = 0; take < document_.session().takes.size(); ++take)
+    for (TakeIndex take; take < document_.session().takes.size(); ++take)
         for (const FormPart& part : document_.session().form)
             lays.push_back(ownLay(document_.session(), document_.outcome(), take, part.begin));
     if (lays == measured_)
@@ -76,7 +76,7 @@ void TakeStrip::setSnap(Snap snap) {
     state_.snap = snap;
 }
 
-void TakeStrip::choose(std::optional<std::size_t> take, Range<SongFrame> range) {
+void TakeStrip::choose(std::optional<TakeIndex> take, Range<SongFrame> range) {
     state_.row = take;
     state_.range = range;
     state_.border.reset();
@@ -231,11 +231,11 @@ QString TakeStrip::wordsAt(QPoint at) const {
     if (state_.carried)
         return tr("%1 of take %2 to %3")
             .arg(rangeWords(session, state_.carried->from))
-            .arg(QLatin1Char(session.takes[state_.carried->take].letter))
+            .arg(QLatin1Char(session.takes[state_.carried->take].letter.value))
             .arg(placeWords(session, state_.carried->to));
     if (state_.slid)
         return tr("Take %1 by %2 s")
-            .arg(QLatin1Char(session.takes[state_.slid->take].letter))
+            .arg(QLatin1Char(session.takes[state_.slid->take].letter.value))
             .arg(toSeconds(state_.slid->by, session.rate).value, 0, 'f', 3);
     if (state_.sweep)
         return rangeWords(session, state_.sweep->range);
@@ -248,7 +248,7 @@ QString TakeStrip::wordsAt(QPoint at) const {
     const int bar = MusicalMap(session.map, session.rate).barAt(place);
     const BarMeasure* measure = state_.measures.of(*row, bar);
     return tr("Take %1, bar %2: %3")
-        .arg(QLatin1Char(session.takes[*row].letter))
+        .arg(QLatin1Char(session.takes[*row].letter.value))
         .arg(bar)
         .arg(measure ? measureWords(*measure) : tr("no strokes"));
 }

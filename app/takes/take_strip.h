@@ -18,7 +18,7 @@ public:
 
     const TakesState& state() const { return state_; }
     void setSnap(Snap snap);
-    void choose(std::optional<std::size_t> take, Range<SongFrame> range);
+    void choose(std::optional<TakeIndex> take, Range<SongFrame> range);
     void chooseBorder(std::optional<std::size_t> passage);
     void setPlayhead(ResultFrame at);
     QSize sizeHint() const override;
@@ -27,7 +27,7 @@ signals:
     void chosen(); ///< another range, row or border
     void placeChosen(lampo::ResultFrame at);
     void pointedAt(const QString& what);
-    void graftWanted(std::size_t take, lampo::Range<lampo::SongFrame> from, lampo::SongFrame to, bool exactly);
+    void graftWanted(TakeIndex take, lampo::Range<lampo::SongFrame> from, lampo::SongFrame to, bool exactly);
 
 protected:
     void paintEvent(QPaintEvent* event) override;

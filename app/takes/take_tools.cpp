@@ -10,7 +10,7 @@ constexpr int leastMove = 3; ///< pixels; less is a click
 
 } // namespace
 
-void SweepTool::press(const TakesState&, QPoint at, std::optional<std::size_t> take) {
+void SweepTool::press(const TakesState&, QPoint at, std::optional<TakeIndex> take) {
     active_ = true;
     take_ = take;
     pressed_ = at;
@@ -55,7 +55,7 @@ std::optional<Edit> BorderTool::release(const TakesState& state, QPoint at, bool
     return MoveBorder{drag.passage, drag.at};
 }
 
-void CarryTool::press(QPoint at, std::size_t take, Range<SongFrame> from) {
+void CarryTool::press(QPoint at, TakeIndex take, Range<SongFrame> from) {
     active_ = true;
     pressed_ = at;
     take_ = take;
@@ -73,7 +73,7 @@ std::optional<TakesState::Carried> CarryTool::release(const TakesState& state, Q
     return std::abs(at.x() - pressed_.x()) <= leastMove ? std::nullopt : std::optional(carried);
 }
 
-void SlideTool::press(QPoint at, std::size_t take) {
+void SlideTool::press(QPoint at, TakeIndex take) {
     take_ = take;
     pressed_ = at;
 }

@@ -11,16 +11,16 @@ namespace lampo {
 class SweepTool {
 public:
     bool active() const { return active_; }
-    void press(const TakesState& state, QPoint at, std::optional<std::size_t> take);
+    void press(const TakesState& state, QPoint at, std::optional<TakeIndex> take);
     /// None while the pointer has hardly moved.
     std::optional<TakesState::Sweep> move(const TakesState& state, QPoint at, bool free) const;
     std::optional<TakesState::Sweep> release(const TakesState& state, QPoint at, bool free);
     void cancel() { active_ = false; }
-    std::optional<std::size_t> take() const { return take_; }
+    std::optional<TakeIndex> take() const { return take_; }
 
 private:
     bool active_ = false;
-    std::optional<std::size_t> take_;
+    std::optional<TakeIndex> take_;
     QPoint pressed_;
 };
 
@@ -42,7 +42,7 @@ private:
 class CarryTool {
 public:
     bool active() const { return active_; }
-    void press(QPoint at, std::size_t take, Range<SongFrame> from);
+    void press(QPoint at, TakeIndex take, Range<SongFrame> from);
     TakesState::Carried move(const TakesState& state, QPoint at, bool free) const;
     /// The stretch and where it goes; none when it was not moved.
     std::optional<TakesState::Carried> release(const TakesState& state, QPoint at, bool free);
@@ -51,7 +51,7 @@ public:
 private:
     bool active_ = false;
     QPoint pressed_;
-    std::size_t take_ = 0;
+    TakeIndex take_;
     Range<SongFrame> from_;
 };
 
@@ -59,13 +59,13 @@ private:
 class SlideTool {
 public:
     bool active() const { return take_.has_value(); }
-    void press(QPoint at, std::size_t take);
+    void press(QPoint at, TakeIndex take);
     TakesState::Slid move(const TakesState& state, QPoint at) const;
     std::optional<Edit> release(const TakesState& state, QPoint at);
     void cancel() { take_.reset(); }
 
 private:
-    std::optional<std::size_t> take_;
+    std::optional<TakeIndex> take_;
     QPoint pressed_;
 };
 

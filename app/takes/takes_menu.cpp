@@ -111,7 +111,7 @@ Range<SongFrame> TakesMenu::range() const {
 }
 
 /// That of the chosen row, or the one that sounds where the range begins.
-std::optional<std::size_t> TakesMenu::wantedTake() {
+std::optional<TakeIndex> TakesMenu::wantedTake() {
     if (refuseEmpty())
         return std::nullopt;
     const Comp& comp = document_.session().comp;
@@ -142,9 +142,9 @@ void TakesMenu::layNext(int step) {
     if (session.takes.size() < 2)
         return emit notified(tr("There is no other take: bring in more takes of the same mics"));
     const auto chosen = range();
-    const auto now = session.comp.passages[session.comp.at(chosen.begin)].take.value_or(0);
+    const auto now = session.comp.passages[session.comp.at(chosen.begin)].take.value_or(TakeIndex{});
     const auto count = static_cast<int>(session.takes.size());
-    const auto next = static_cast<std::size_t>((static_cast<int>(now) + step + count) % count);
+    const TakeIndex next{static_cast<std::size_t>((static_cast<int>(now.value) + step + count) % count)};
     strip_.choose(next, chosen);
     document_.perform(Lay{chosen, next});
 }
@@ -193,12 +193,12 @@ void TakesMenu::layRated() {
     document_.perform(ratedCompEdit(document_.session()));
 }
 
-void TakesMenu::lineUp(std::size_t take, std::size_t with) {
+void TakesMenu::lineUp(TakeIndex take, TakeIndex with) {
     const auto edit = alignTakesEdit(document_.session(), document_.outcome(), take, with);
     edit ? void(document_.perform(*edit)) : emit notified(QString::fromStdString(edit.error().sentence));
 }
 
-void TakesMenu::graft(std::size_t take, Range<SongFrame> from, SongFrame to, bool exactly) {
+void TakesMenu::graft(TakeIndex take, Range<SongFrame> from, SongFrame to, bool exactly) {
     const auto edit = graftEdit(document_.session(), document_.outcome(), take, from, to, exactly);
     if (!edit)
         return emit notified(QString::fromStdString(edit.error().sentence));
@@ -215,7 +215,7 @@ void TakesMenu::pickUp() {
     pickedUp_ = PickedUp{*take, range()};
     emit notified(tr("Picked up %1 of take %2: choose a bar and press Shift+G")
                       .arg(rangeWords(session, range()))
-                      .arg(QLatin1Char(session.takes[*take].letter)));
+                      .arg(QLatin1Char(session.takes[*take].letter.value)));
 }
 
 void TakesMenu::drop() {

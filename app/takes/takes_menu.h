@@ -23,8 +23,8 @@ public:
     void rate(int marks);
     void suggest();
     void layRated();
-    void lineUp(std::size_t take, std::size_t with);
-    void graft(std::size_t take, Range<SongFrame> from, SongFrame to, bool exactly);
+    void lineUp(TakeIndex take, TakeIndex with);
+    void graft(TakeIndex take, Range<SongFrame> from, SongFrame to, bool exactly);
     /// What keys speak of: what is chosen, what loops, or the bar at the cursor. Empty without a song.
     Range<SongFrame> range() const;
 
@@ -47,7 +47,7 @@ private:
     /// Whole bars of the range.
     std::pair<int, int> bars() const;
     /// The take whose row is chosen, or the one that sounds there; none where there is neither, which was told.
-    std::optional<std::size_t> wantedTake();
+    std::optional<TakeIndex> wantedTake();
     bool refuseEmpty();
 
     Document& document_;
@@ -55,7 +55,7 @@ private:
     SheetWidget& sheet_;
     PlayerControl& player_;
     struct PickedUp {
-        std::size_t take;
+        TakeIndex take;
         Range<SongFrame> range;
     };
     std::optional<PickedUp> pickedUp_;

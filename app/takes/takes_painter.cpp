@@ -19,7 +19,7 @@ public:
 
     void paint() {
         painter_.setClipRect(QRect(0, 0, static_cast<int>(width()), state_.layout.all().bottom() + 1));
-        for (std::size_t take = 0; take < state_.layout.rows.size(); ++take)
+        for (TakeIndex take; take < state_.layout.rows.size(); ++take)
             paintRow(take);
         paintComp();
         paintBars();
@@ -38,7 +38,7 @@ private:
         return {left, row.top() + 0.0, std::min(state_.toX(range.end), width()) - left, row.height() + 0.0};
     }
 
-    void paintRow(std::size_t take) {
+    void paintRow(TakeIndex take) {
         const QRect row = state_.layout.rows[take];
         painter_.fillRect(row, ink_.paper);
         for (const Piece& piece : pieces_)
@@ -62,14 +62,14 @@ private:
         return ownShift(session_, *piece.take, piece.range.begin) == piece.shift;
     }
 
-    bool sounds(std::size_t take, SongFrame at, SourceToSong shift) const {
+    bool sounds(TakeIndex take, SongFrame at, SourceToSong shift) const {
         const auto piece =
             std::partition_point(pieces_.begin(), pieces_.end(), [&](const Piece& p) { return p.range.end <= at; });
         return piece != pieces_.end() && piece->take == take && piece->shift == shift;
     }
 
     /// The highest of the guides in each column, each in relation to its own loudest sample.
-    void paintWave(std::size_t take, Range<SongFrame> range, SourceToSong shift) {
+    void paintWave(TakeIndex take, Range<SongFrame> range, SourceToSong shift) {
         const QRect row = state_.layout.rows[take];
         const double perPixel = state_.sheet->axis.framesPerPixel();
         const int first = std::max(0, static_cast<int>(state_.toX(range.begin)) - state_.layout.left);
@@ -81,7 +81,7 @@ private:
         const auto sourceAt = [&](double x) {
             return SongFrame{static_cast<std::int64_t>(state_.sheet->axis.toFrame(x))} - shift;
         };
-        for (std::size_t mic = 0; mic < session_.mics.size(); ++mic) {
+        for (MicIndex mic; mic < session_.mics.size(); ++mic) {
             WaveSource* wave = session_.mics[mic].guide && !session_.takes[take].files[mic].empty()
                                    ? document_.wave(session_.takes[take].files[mic])
                                    : nullptr;
@@ -111,7 +111,7 @@ private:
     }
 
     /// At the foot of each bar a rule, the shorter the better; marks as dots; a cross where the bar is spoiled.
-    void paintMeasures(std::size_t take) {
+    void paintMeasures(TakeIndex take) {
         const QRect row = state_.layout.rows[take];
         for (int bar = map_.barAt(state_.toFrame(state_.layout.left));; ++bar) {
             const Range<SongFrame> range{map_.barStart(bar), map_.barStart(bar + 1)};
@@ -157,7 +157,7 @@ private:
             if (!isOwn(piece))
                 painter_.fillRect(box, QBrush(ink_.barLine, Qt::BDiagPattern));
             painter_.setPen(ink_.text);
-            const QString letter(QLatin1Char(session_.takes[*piece.take].letter));
+            const QString letter(QLatin1Char(session_.takes[*piece.take].letter.value));
             const QString words = isOwn(piece) ? letter : graftWords(session_, piece);
             const bool fits = painter_.fontMetrics().horizontalAdvance(words) < box.width() - 8;
             painter_.drawText(box.adjusted(6, 0, -2, 0), Qt::AlignLeft | Qt::AlignVCenter, fits ? words : letter);
@@ -225,7 +225,7 @@ private:
     /// Letters and notes, in the column of the mics.
     void paintHeads() {
         painter_.fillRect(QRect(0, 0, state_.layout.left, state_.layout.comp.bottom() + 1), ink_.margin);
-        for (std::size_t take = 0; take < state_.layout.rows.size(); ++take) {
+        for (TakeIndex take; take < state_.layout.rows.size(); ++take) {
             const QRect row = state_.layout.rows[take];
             const Take& one = session_.takes[take];
             const QRect swatch(8, row.center().y() - 8, 16, 16);
@@ -234,7 +234,7 @@ private:
             painter_.drawRect(swatch);
             painter_.setPen(ink_.text);
             painter_.setFont(textFont(0.95, true));
-            painter_.drawText(swatch, Qt::AlignCenter, QString(QLatin1Char(one.letter)));
+            painter_.drawText(swatch, Qt::AlignCenter, QString(QLatin1Char(one.letter.value)));
             painter_.setFont(textFont(0.85));
             painter_.setPen(ink_.faint);
             const QRect text(32, row.top(), state_.layout.left - 36, row.height());

@@ -29,7 +29,7 @@ QString TakesPanel::state() const {
         return tr("one take");
     const auto borders = std::ssize(session.comp.passages) - 1;
     return borders == 0
-               ? tr("%1 takes, %2 sounds").arg(session.takes.size()).arg(QLatin1Char(session.take().letter))
+               ? tr("%1 takes, %2 sounds").arg(session.takes.size()).arg(QLatin1Char(session.take().letter.value))
                : tr("%1 takes, %2").arg(session.takes.size()).arg(counted(borders, tr("border")));
 }
 

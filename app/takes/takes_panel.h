@@ -13,7 +13,7 @@ public:
     QString state() const override;
 
 signals:
-    void lineUpWanted(std::size_t take, std::size_t with);
+    void lineUpWanted(TakeIndex take, TakeIndex with);
     void triggered(const char* action); ///< one of the menu's actions, by name
 };
 

@@ -36,8 +36,8 @@ int TakesLayout::heightFor(std::size_t takes, int lineHeight) {
     return row * (static_cast<int>(takes) + 1);
 }
 
-std::optional<std::size_t> TakesLayout::rowAt(QPoint point) const {
-    for (std::size_t row = 0; row < rows.size(); ++row)
+std::optional<TakeIndex> TakesLayout::rowAt(QPoint point) const {
+    for (TakeIndex row; row < rows.size(); ++row)
         if (rows[row].top() <= point.y() && point.y() <= rows[row].bottom())
             return row;
     return std::nullopt;
@@ -48,7 +48,7 @@ SongFrame TakesState::toFrame(int x) const {
     return {std::clamp<std::int64_t>(frame, 0, session().extent().frames)};
 }
 
-SongFrame TakesState::snapped(SongFrame at, std::optional<std::size_t> take, bool free) const {
+SongFrame TakesState::snapped(SongFrame at, std::optional<TakeIndex> take, bool free) const {
     if (free || snap == Snap::nowhere)
         return at;
     const MusicalMap map(session().map, session().rate);

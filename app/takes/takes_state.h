@@ -17,7 +17,7 @@ struct TakesLayout {
     static TakesLayout of(QSize size, int left, std::size_t takes);
     static int heightFor(std::size_t takes, int lineHeight);
     /// The take whose row this is.
-    std::optional<std::size_t> rowAt(QPoint point) const;
+    std::optional<TakeIndex> rowAt(QPoint point) const;
     QRect all() const { return rows.empty() ? comp : rows.front().united(comp); }
 };
 
@@ -27,12 +27,12 @@ struct TakesState {
     TakesLayout layout;
     TakeMeasures measures;
     Snap snap = Snap::bars;
-    std::optional<std::size_t> row;    ///< the take that keys speak of
+    std::optional<TakeIndex> row;      ///< the take that keys speak of
     Range<SongFrame> range;            ///< what is chosen; empty: nothing
     std::optional<std::size_t> border; ///< the passage whose begin is the chosen border
     /// Being swept; without a take only the range is chosen.
     struct Sweep {
-        std::optional<std::size_t> take;
+        std::optional<TakeIndex> take;
         Range<SongFrame> range;
     };
     std::optional<Sweep> sweep;
@@ -43,14 +43,14 @@ struct TakesState {
     std::optional<BorderDrag> borderDrag;
     /// A stretch of a take on its way to another place.
     struct Carried {
-        std::size_t take;
+        TakeIndex take;
         Range<SongFrame> from;
         SongFrame to;
     };
     std::optional<Carried> carried;
     /// A whole take on its way along the song.
     struct Slid {
-        std::size_t take;
+        TakeIndex take;
         FrameCount by;
     };
     std::optional<Slid> slid;
@@ -60,7 +60,7 @@ struct TakesState {
     double toX(SongFrame at) const { return layout.left + sheet->axis.toX(static_cast<double>(at.frame)); }
     SongFrame toFrame(int x) const;
     /// The place that a sweep or border keeps to; a take's own cuts, or those that sound.
-    SongFrame snapped(SongFrame at, std::optional<std::size_t> take, bool free) const;
+    SongFrame snapped(SongFrame at, std::optional<TakeIndex> take, bool free) const;
     /// The bar around a place.
     Range<SongFrame> barAround(SongFrame at) const;
     /// The passage whose begin lies under the point.

@@ -56,7 +56,7 @@ QString graftWords(const Session& session, const Piece& piece) {
     if (next - at < toFrames(Milliseconds{100}, session.rate))
         from = {from.bar + 1, 1};
     return QObject::tr("%1 from bar %2")
-        .arg(QLatin1Char(session.takes[*piece.take].letter))
+        .arg(QLatin1Char(session.takes[*piece.take].letter.value))
         .arg(from.beat < 1.25 ? QString::number(from.bar) : shortPlace(from));
 }
 
@@ -77,11 +77,11 @@ QString sourceWords(const Session& session, SongFrame at) {
     if (own == at)
         return QObject::tr("%1: take %2, %3 in its files")
             .arg(placeWords(session, at))
-            .arg(QLatin1Char(take.letter))
+            .arg(QLatin1Char(take.letter.value))
             .arg(time);
     return QObject::tr("%1: take %2, played in %3, %4 in its files")
         .arg(placeWords(session, at))
-        .arg(QLatin1Char(take.letter))
+        .arg(QLatin1Char(take.letter.value))
         .arg(own ? placeWords(session, *own) : QObject::tr("a deleted bar"))
         .arg(time);
 }

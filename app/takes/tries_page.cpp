@@ -39,7 +39,7 @@ void TriesPage::fill() {
     for (const Try& one : session.tries) {
         QStringList letters;
         for (const Passage& passage : one.passages)
-            letters << (passage.take ? QString(QLatin1Char(session.takes[*passage.take].letter)) +
+            letters << (passage.take ? QString(QLatin1Char(session.takes[*passage.take].letter.value)) +
                                            (passage.graft ? tr(" (graft)") : QString())
                                      : tr("silence"));
         const bool sounds = session.comp.inside(one.range) == one.passages;

@@ -11,19 +11,18 @@ namespace {
 constexpr const char* chooseFirst = "Choose a hit first: click it, or step through them with the arrow keys";
 
 template <class Correcting>
-Expected<Edit> forEach(std::span<const std::size_t> chosen, Correcting&& correcting) {
+Expected<Edit> forEach(std::span<const HitIndex> chosen, Correcting&& correcting) {
     if (chosen.empty())
         return refuse(chooseFirst);
     std::vector<Correction> corrections;
-    for (const std::size_t hit : chosen)
+    for (const HitIndex hit : chosen)
         corrections.push_back(correcting(hit));
     return Edit{Correct{std::move(corrections)}};
 }
 
 } // namespace
 
-Expected<HandPassage> passageOf(const Session& session, const Outcome& outcome,
-                                std::span<const std::size_t> chosen) {
+Expected<HandPassage> passageOf(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen) {
     if (chosen.empty())
         return refuse(chooseFirst);
     const std::size_t first = chosen.front(), last = chosen.back();
@@ -43,7 +42,7 @@ Expected<HandPassage> passageOf(const Session& session, const Outcome& outcome,
                        {begin.found() - before, end.found() + behind + FrameCount{1}}};
 }
 
-Expected<Edit> phraseEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen,
+Expected<Edit> phraseEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                           double ease) {
     return passageOf(session, outcome, chosen).and_then([&](const HandPassage& passage) -> Expected<Edit> {
         if (passage.last < passage.first + 2)
@@ -53,7 +52,7 @@ Expected<Edit> phraseEdit(const Session& session, const Outcome& outcome, std::s
     });
 }
 
-std::optional<std::size_t> phraseAt(const Session& session, const Outcome& outcome, std::size_t hit) {
+std::optional<std::size_t> phraseAt(const Session& session, const Outcome& outcome, HitIndex hit) {
     const TakePlace place = placeOf(session, outcome.hits[hit]);
     const FrameCount tolerance = correctionTolerance(session.rate);
     for (std::size_t i = 0; i < session.phrases.size(); ++i) {
@@ -65,40 +64,39 @@ std::optional<std::size_t> phraseAt(const Session& session, const Outcome& outco
     return std::nullopt;
 }
 
-Expected<Edit> shoveEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen,
+Expected<Edit> shoveEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                          FrameCount by) {
     return passageOf(session, outcome, chosen).map([&](const HandPassage& passage) {
         return Edit{HandEdit{Shove{{passage.take, passage.range, by}}}};
     });
 }
 
-Expected<Edit> slipEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen,
+Expected<Edit> slipEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                         FrameCount by) {
     return passageOf(session, outcome, chosen).map([&](const HandPassage& passage) {
         return Edit{HandEdit{Slip{{passage.take, passage.range, by}}}};
     });
 }
 
-Expected<Edit> clearByHandEdit(const Session& session, const Outcome& outcome,
-                               std::span<const std::size_t> chosen) {
+Expected<Edit> clearByHandEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen) {
     return passageOf(session, outcome, chosen).map([&](const HandPassage& passage) {
         return Edit{HandEdit{ClearByHand{passage.take, passage.range}}};
     });
 }
 
-Expected<Edit> sendEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen,
+Expected<Edit> sendEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                         int lines) {
     if (chosen.empty())
         return refuse(chooseFirst);
     const MusicalMap map(session.map, session.rate);
-    const auto place = [&](std::size_t hit) {
+    const auto place = [&](HitIndex hit) {
         const Landing& landing = outcome.landings[hit];
         return landing.line ? landing.line->frame : asSong(landing.at);
     };
     const Range<SongFrame> around{map.barStart(map.barAt(place(chosen.front())) - 2),
                                   map.barStart(map.barAt(place(chosen.back())) + 3)};
     const auto all = targetLines(session, map, around, *outcome.attacks);
-    return forEach(chosen, [&](std::size_t hit) {
+    return forEach(chosen, [&](HitIndex hit) {
         const auto now = static_cast<std::int64_t>(nearestLine(place(hit), all));
         const auto wanted = static_cast<std::size_t>(
             std::clamp<std::int64_t>(now + lines, 0, static_cast<std::int64_t>(all.size()) - 1));
@@ -109,17 +107,16 @@ Expected<Edit> sendEdit(const Session& session, const Outcome& outcome, std::spa
     });
 }
 
-Expected<Edit> nudgeEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen,
+Expected<Edit> nudgeEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                          FrameCount by) {
-    return forEach(chosen, [&](std::size_t hit) {
-        return landedAt(session, outcome.hits[hit], outcome.landings[hit].at + by);
-    });
+    return forEach(
+        chosen, [&](HitIndex hit) { return landedAt(session, outcome.hits[hit], outcome.landings[hit].at + by); });
 }
 
-Expected<Edit> stepNudgeEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen,
+Expected<Edit> stepNudgeEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                              int steps) {
     const MusicalMap map(session.map, session.rate);
-    return forEach(chosen, [&](std::size_t hit) {
+    return forEach(chosen, [&](HitIndex hit) {
         const Landing& landing = outcome.landings[hit];
         const BarBeat place = map.barBeat(asSong(landing.at));
         const double step = session.timingAt(place).grid.ofWhole();

@@ -14,31 +14,30 @@ namespace lampo {
 struct HandPassage {
     std::size_t first;
     std::size_t last;
-    char take;
+    TakeLetter take;
     Range<SourceFrame> range; ///< holds the hits, and no others
 };
-Expected<HandPassage> passageOf(const Session& session, const Outcome& outcome,
-                                std::span<const std::size_t> chosen);
+Expected<HandPassage> passageOf(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen);
 
-Expected<Edit> phraseEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen,
+Expected<Edit> phraseEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                           double ease);
 /// Index into the session's phrases of the one that holds the hit; none.
-std::optional<std::size_t> phraseAt(const Session& session, const Outcome& outcome, std::size_t hit);
+std::optional<std::size_t> phraseAt(const Session& session, const Outcome& outcome, HitIndex hit);
 /// So that the passage is moved by that much, whatever it was moved by before.
-Expected<Edit> shoveEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen,
+Expected<Edit> shoveEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                          FrameCount by);
-Expected<Edit> slipEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen,
+Expected<Edit> slipEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                         FrameCount by);
-Expected<Edit> clearByHandEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen);
+Expected<Edit> clearByHandEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen);
 
 /// To the line `lines` further (negative: before) than the one each of them means; all together by the same.
-Expected<Edit> sendEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen,
+Expected<Edit> sendEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                         int lines);
 /// The chosen hits land so many frames further than they do.
-Expected<Edit> nudgeEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen,
+Expected<Edit> nudgeEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                          FrameCount by);
 /// Grid steps further, each by the step of its own line.
-Expected<Edit> stepNudgeEdit(const Session& session, const Outcome& outcome, std::span<const std::size_t> chosen,
+Expected<Edit> stepNudgeEdit(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                              int steps);
 
 } // namespace lampo

@@ -19,7 +19,7 @@ constexpr Decibels cymbalStroke{-6};
 constexpr Milliseconds sameStroke{25};
 
 std::vector<std::shared_ptr<const LaidTake>> ownLays(const Session& session, const Outcome& outcome,
-                                                     std::size_t take) {
+                                                     TakeIndex take) {
     std::vector<std::shared_ptr<const LaidTake>> lays;
     for (const FormPart& part : session.form)
         if (auto laid = ownLay(session, outcome, take, part.begin))
@@ -44,9 +44,9 @@ FrameCount medianLateness(const LaidTake& laid, Range<SongFrame> within) {
 }
 
 /// The mics that hear cymbals best: their own or the hat's, and the overheads; all, where there are none.
-std::vector<std::size_t> cymbalMics(const Session& session, const Take& take) {
-    std::vector<std::size_t> found, all;
-    for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
+std::vector<MicIndex> cymbalMics(const Session& session, const Take& take) {
+    std::vector<MicIndex> found, all;
+    for (MicIndex mic; mic < session.mics.size(); ++mic) {
         if (take.files[mic].empty())
             continue;
         const Role role = session.mics[mic].role;
@@ -93,13 +93,13 @@ Milliseconds fadeFor(Decibels ring) {
 
 /// The nearest strong cymbal stroke of the piece that comes in, within a bar of the border.
 std::optional<SongFrame> cymbalStrokeNear(const Session& session, const Outcome& outcome, const ChosenPiece& in,
-                                          const std::vector<std::size_t>& mics) {
+                                          const std::vector<MicIndex>& mics) {
     const MusicalMap map(session.map, session.rate);
     const SongFrame border = in.piece.range.begin;
     const int bar = map.barAt(border);
     const Range<SongFrame> near{map.barStart(bar - 1), map.barStart(bar + 2)};
     std::optional<SongFrame> nearest;
-    for (const std::size_t mic : mics) {
+    for (const MicIndex mic : mics) {
         const auto& heard = outcome.takes[in.laid->where.take]->mics[mic];
         if (!heard)
             continue;
@@ -123,7 +123,7 @@ std::optional<SongFrame> cymbalStrokeNear(const Session& session, const Outcome&
 
 TakeMeasures measureTakes(const Session& session, const Outcome& outcome) {
     std::vector<std::vector<std::shared_ptr<const LaidTake>>> lays;
-    for (std::size_t take = 0; take < session.takes.size(); ++take)
+    for (TakeIndex take; take < session.takes.size(); ++take)
         lays.push_back(ownLays(session, outcome, take));
     return measureTakes(session, MusicalMap(session.map, session.rate), lays);
 }
@@ -138,17 +138,17 @@ Edit ratedCompEdit(const Session& session) {
                        "Rated bars together"};
 }
 
-Expected<Edit> alignTakesEdit(const Session& session, const Outcome& outcome, std::size_t take, std::size_t with) {
+Expected<Edit> alignTakesEdit(const Session& session, const Outcome& outcome, TakeIndex take, TakeIndex with) {
     const auto alignment =
         alignmentOf(outcome.takes[with]->found.hits, outcome.takes[take]->found.hits, session.rate);
     if (!alignment)
-        return fail(ErrorKind::badValue, std::string("Take ") + session.takes[take].letter + " and take " +
-                                             session.takes[with].letter +
+        return fail(ErrorKind::badValue, "Take " + session.takes[take].letter.text() + " and take " +
+                                             session.takes[with].letter.text() +
                                              " have too few strokes in common to be lined up");
     return SetTakeStart{take, session.takes[with].start - alignment->later};
 }
 
-Expected<Edit> graftEdit(const Session& session, const Outcome& outcome, std::size_t take, Range<SongFrame> from,
+Expected<Edit> graftEdit(const Session& session, const Outcome& outcome, TakeIndex take, Range<SongFrame> from,
                          SongFrame to, bool exactly) {
     const auto moved = movedAt(session.form, from.begin);
     const auto laid = ownLay(session, outcome, take, from.begin);
@@ -169,10 +169,10 @@ Expected<BorderAdvice> adviseOnBorder(const Session& session, const Outcome& out
     if (in == pieces.begin() || in == pieces.end() || in->silent() || std::prev(in)->silent())
         return fail(ErrorKind::badValue, "There is no border between two takes here");
     const ChosenPiece& out = *std::prev(in);
-    const std::size_t outTake = out.laid->where.take;
+    const TakeIndex outTake = out.laid->where.take;
     const SourceFrame border = in->in.begin - out.shiftOut;
     BorderAdvice advice;
-    for (const std::size_t mic : cymbalMics(session, session.takes[outTake])) {
+    for (const MicIndex mic : cymbalMics(session, session.takes[outTake])) {
         const auto& heard = outcome.takes[outTake]->mics[mic];
         if (!heard)
             continue;

@@ -16,12 +16,12 @@ Edit ratedCompEdit(const Session& session);
 
 /// The edit that makes a take begin where its strokes fall together with another's. Errors: badValue when the two
 /// play nothing alike.
-Expected<Edit> alignTakesEdit(const Session& session, const Outcome& outcome, std::size_t take, std::size_t with);
+Expected<Edit> alignTakesEdit(const Session& session, const Outcome& outcome, TakeIndex take, TakeIndex with);
 
 /// The edit that puts [from) of a take (song places where it lies in its own place) at `to`. The bars keep their
 /// number where the map is another there; its own hits line it up with the grid, unless `exactly`. Errors: badValue
 /// in empty bars.
-Expected<Edit> graftEdit(const Session& session, const Outcome& outcome, std::size_t take, Range<SongFrame> from,
+Expected<Edit> graftEdit(const Session& session, const Outcome& outcome, TakeIndex take, Range<SongFrame> from,
                          SongFrame to, bool exactly = false);
 
 /// A stroke on a cymbal or hat near a border, in front of which it would be hidden best.

@@ -23,7 +23,7 @@ struct PlaceKey {
 };
 
 struct StrokeThere {
-    std::size_t take;
+    TakeIndex take;
     Decibels level;
 };
 
@@ -36,7 +36,7 @@ public:
         measures_.firstBar = map_.barAt(SongFrame{0});
         measures_.takes.assign(ownLays.size(), std::vector<BarMeasure>(static_cast<std::size_t>(
                                                    std::max(0, lastBar - measures_.firstBar + 1))));
-        for (std::size_t take = 0; take < ownLays.size(); ++take) {
+        for (TakeIndex take; take < ownLays.size(); ++take) {
             for (const auto& laid : ownLays[take])
                 collect(take, *laid);
             summarise(take);
@@ -46,14 +46,14 @@ public:
     }
 
 private:
-    BarMeasure* barOf(std::size_t take, int bar) {
+    BarMeasure* barOf(TakeIndex take, int bar) {
         auto& bars = measures_.takes[take];
         const int index = bar - measures_.firstBar;
         return index >= 0 && index < static_cast<int>(bars.size()) ? &bars[static_cast<std::size_t>(index)]
                                                                    : nullptr;
     }
 
-    void collect(std::size_t take, const LaidTake& laid) {
+    void collect(TakeIndex take, const LaidTake& laid) {
         for (std::size_t i = 0; i < laid.hits.size(); ++i) {
             const Landing& landing = laid.landings[i];
             const Hit& hit = laid.hits[i];
@@ -72,7 +72,7 @@ private:
         }
     }
 
-    void summarise(std::size_t take) {
+    void summarise(TakeIndex take) {
         for (auto& [key, late] : late_) {
             BarMeasure* bar = key.first == take ? barOf(take, key.second) : nullptr;
             if (!bar)
@@ -109,7 +109,7 @@ private:
             for (const StrokeThere& stroke : there)
                 plays[stroke.take] = plays[stroke.take] || stroke.level.value > usual + shadow.value;
             const auto playing = static_cast<std::size_t>(std::count(plays.begin(), plays.end(), true));
-            for (std::size_t take = 0; take < takes; ++take)
+            for (TakeIndex take; take < takes; ++take)
                 if (BarMeasure* bar = barOf(take, place.bar); bar && bar->strokes > 0 && usual >= strong.value) {
                     bar->missing += !plays[take] && playing * 2 > takes - 1;
                     bar->extra += plays[take] && playing == 1 && takes > 1;
@@ -130,9 +130,9 @@ private:
     const Session& session_;
     const MusicalMap& map_;
     TakeMeasures measures_;
-    std::map<std::pair<std::size_t, int>, std::vector<double>> late_;
+    std::map<std::pair<TakeIndex, int>, std::vector<double>> late_;
     std::map<PlaceKey, std::vector<StrokeThere>> strokes_;
-    std::map<std::pair<std::size_t, int>, std::pair<double, int>> uneven_; ///< sum of squares, count
+    std::map<std::pair<TakeIndex, int>, std::pair<double, int>> uneven_; ///< sum of squares, count
 };
 
 /// One take for each bar, as passages. `takeOf` gives none where what sounds stays.
@@ -165,13 +165,13 @@ double BarMeasure::cost() const {
            4.0 * clashes;
 }
 
-const BarMeasure* TakeMeasures::of(std::size_t take, int bar) const {
+const BarMeasure* TakeMeasures::of(TakeIndex take, int bar) const {
     return take < takes.size() && bar >= firstBar && bar < endBar()
                ? &takes[take][static_cast<std::size_t>(bar - firstBar)]
                : nullptr;
 }
 
-BarMeasure TakeMeasures::over(std::size_t take, int first, int last) const {
+BarMeasure TakeMeasures::over(TakeIndex take, int first, int last) const {
     BarMeasure all;
     double late = 0, square = 0, steady = 0, even = 0;
     for (int bar = first; bar <= last; ++bar) {
@@ -208,15 +208,17 @@ std::vector<Passage> suggestedComp(const Session& session, const MusicalMap& map
     const std::size_t takes = measures.takes.size();
     const auto bars = static_cast<std::size_t>(measures.endBar() - measures.firstBar);
     constexpr double never = 1e6; // a bar that is not played
-    std::vector<std::vector<std::size_t>> from(bars, std::vector<std::size_t>(takes));
+    std::vector<std::vector<TakeIndex>> from(bars, std::vector<TakeIndex>(takes));
     std::vector<double> costs(takes);
+    const auto cheapestOf = [](const std::vector<double>& all) {
+        return TakeIndex{static_cast<std::size_t>(std::min_element(all.begin(), all.end()) - all.begin())};
+    };
     for (std::size_t bar = 0; bar < bars; ++bar) {
         const bool played = std::any_of(measures.takes.begin(), measures.takes.end(),
                                         [&](const auto& take) { return take[bar].strokes > 0; });
         std::vector<double> next(takes);
-        const auto cheapest =
-            static_cast<std::size_t>(std::min_element(costs.begin(), costs.end()) - costs.begin());
-        for (std::size_t take = 0; take < takes; ++take) {
+        const TakeIndex cheapest = cheapestOf(costs);
+        for (TakeIndex take; take < takes; ++take) {
             const bool stay = costs[take] <= costs[cheapest] + switchCost;
             from[bar][take] = stay ? take : cheapest;
             const BarMeasure& measure = measures.takes[take][bar];
@@ -226,24 +228,24 @@ std::vector<Passage> suggestedComp(const Session& session, const MusicalMap& map
         }
         costs = std::move(next);
     }
-    std::vector<std::size_t> best(bars);
-    std::size_t take = static_cast<std::size_t>(std::min_element(costs.begin(), costs.end()) - costs.begin());
+    std::vector<TakeIndex> best(bars);
+    TakeIndex take = cheapestOf(costs);
     for (std::size_t bar = bars; bar-- > 0;) {
         best[bar] = take;
         take = from[bar][take];
     }
-    return passagesOf(session, map, [&](int bar) -> std::optional<std::size_t> {
+    return passagesOf(session, map, [&](int bar) -> std::optional<TakeIndex> {
         const bool known = bar >= measures.firstBar && bar < measures.endBar();
         return known ? std::optional(best[static_cast<std::size_t>(bar - measures.firstBar)]) : std::nullopt;
     });
 }
 
 std::vector<Passage> ratedComp(const Session& session, const MusicalMap& map) {
-    return passagesOf(session, map, [&](int bar) -> std::optional<std::size_t> {
+    return passagesOf(session, map, [&](int bar) -> std::optional<TakeIndex> {
         const Passage& now = session.comp.passages[session.comp.at(map.barStart(bar))];
-        std::optional<std::size_t> best;
+        std::optional<TakeIndex> best;
         int most = 0;
-        for (std::size_t take = 0; take < session.takes.size(); ++take) {
+        for (TakeIndex take; take < session.takes.size(); ++take) {
             const int marks = session.marksOf(session.takes[take].letter, bar);
             if (marks > most || (marks == most && marks > 0 && now.take == take)) {
                 best = take;

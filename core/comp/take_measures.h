@@ -32,9 +32,9 @@ struct TakeMeasures {
     std::vector<std::vector<BarMeasure>> takes;
 
     /// Null outside.
-    const BarMeasure* of(std::size_t take, int bar) const;
+    const BarMeasure* of(TakeIndex take, int bar) const;
     /// Bars first to last together, each by its strokes; clashes are counted as extra strokes.
-    BarMeasure over(std::size_t take, int first, int last) const;
+    BarMeasure over(TakeIndex take, int first, int last) const;
     int endBar() const { return takes.empty() ? firstBar : firstBar + static_cast<int>(takes.front().size()); }
 };
 

@@ -80,7 +80,9 @@ Expected<void> writeAll(const Session& session, Renderer& renderer, std::vector<
         auto written = renderer.prepare({at}, frames).and_then([&] {
             return tryEachIndex(writers.size(), [&](std::size_t mic) {
                 const auto samples = std::span(buffers[mic]).first(frames);
-                return renderer.renderMic(mic, {at}, samples).and_then([&] { return writers[mic].write(samples); });
+                return renderer.renderMic({mic}, {at}, samples).and_then([&] {
+                    return writers[mic].write(samples);
+                });
             });
         });
         if (!written)

@@ -16,13 +16,13 @@ double rounded(double value, double step) {
     return std::round(value / step) * step;
 }
 
-std::string letterOf(const Session& session, std::size_t take) {
-    return std::string(1, session.takes[take].letter);
+std::string letterOf(const Session& session, TakeIndex take) {
+    return session.takes[take].letter.text();
 }
 
 json micsJson(const Session& session, const Analyses& analyses, const Outcome& outcome) {
     json list = json::array();
-    for (std::size_t mic = 0; mic < session.mics.size(); ++mic) {
+    for (MicIndex mic; mic < session.mics.size(); ++mic) {
         const auto& file = session.take().files[mic];
         const auto analysis =
             session.mics[mic].guide ? analyses.of(analysisKey(session, session.take(), mic)) : nullptr;
@@ -41,7 +41,7 @@ json micsJson(const Session& session, const Analyses& analyses, const Outcome& o
 
 json micNames(const Session& session, MicSet mics) {
     json list = json::array();
-    for (std::size_t mic = 0; mic < std::min(session.mics.size(), limits::mics); ++mic)
+    for (MicIndex mic; mic < std::min(session.mics.size(), limits::mics); ++mic)
         if (mics & onlyMic(mic))
             list.push_back(session.mics[mic].stem);
     return list;
@@ -76,7 +76,7 @@ json hitsJson(const Session& session, const Outcome& outcome) {
 /// All strokes of all drums in the takes that sound, guides or not.
 json strokesJson(const Session& session, const Outcome& outcome) {
     json list = json::array();
-    for (std::size_t take = 0; take < session.takes.size(); ++take) {
+    for (TakeIndex take; take < session.takes.size(); ++take) {
         if (!session.sounds(take))
             continue;
         for (const Stroke& stroke : outcome.takes[take]->strokes->strokes)

@@ -81,7 +81,7 @@ struct DetectionEditor {
     }
 
 private:
-    bool speaksOf(const Correction& correction, char take, SourceFrame at) const {
+    bool speaksOf(const Correction& correction, TakeLetter take, SourceFrame at) const {
         const auto distance = (correction.at - at).frames;
         return correction.take == take && std::abs(distance) <= correctionTolerance(session.rate).frames;
     }

@@ -8,20 +8,20 @@
 namespace lampo {
 
 struct SetThreshold {
-    std::size_t mic;
+    MicIndex mic;
     Decibels level;
 };
 struct SetShortestGap {
-    std::size_t mic;
+    MicIndex mic;
     Milliseconds gap;
 };
 struct SetBleedJudging {
-    std::size_t mic;
+    MicIndex mic;
     bool on;
 };
 /// None: as the mic's role wants it.
 struct SetEmphasis {
-    std::size_t mic;
+    MicIndex mic;
     std::optional<BandWeights> weights;
 };
 /// What one section sets for one guide; nothing set drops it.

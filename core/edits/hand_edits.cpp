@@ -10,7 +10,7 @@ namespace lampo {
 namespace {
 
 Expected<void> makePhrase(Session& session, const Phrase& phrase) {
-    if (session.takeLettered(phrase.take) == session.takes.size())
+    if (!session.takeLettered(phrase.take))
         return noSuch("take");
     if (phrase.last <= phrase.first)
         return refuse("A phrase goes from one hit to a later one");
@@ -21,7 +21,7 @@ Expected<void> makePhrase(Session& session, const Phrase& phrase) {
 }
 
 Expected<void> setMove(const Session& session, std::vector<PassageMove>& moves, const PassageMove& move) {
-    if (session.takeLettered(move.take) == session.takes.size())
+    if (!session.takeLettered(move.take))
         return noSuch("take");
     if (move.range.empty())
         return refuse("Choose the hits of the passage first");

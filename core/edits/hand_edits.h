@@ -24,7 +24,7 @@ struct Slip {
 };
 /// A stretch of a take as if no hand had touched it: corrections, phrases, shoves and slips in it go.
 struct ClearByHand {
-    char take;
+    TakeLetter take;
     Range<SourceFrame> range;
 };
 

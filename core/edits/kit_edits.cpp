@@ -40,19 +40,21 @@ struct KitEditor {
         if (e.take >= session.takes.size() || e.offsets.size() != session.mics.size())
             return noSuch("take");
         Take& take = session.takes[e.take];
-        for (std::size_t mic = 0; mic < e.offsets.size(); ++mic)
+        for (MicIndex mic; mic < e.offsets.size(); ++mic)
             if (e.offsets[mic])
                 take.files.change(mic, [&](SourceFile& file) { file.offset = *e.offsets[mic]; });
         take.length = lengthOf(take);
         return {};
     }
     Expected<void> operator()(const ArrangeKit& e) {
-        for (std::size_t place = 0, wanted = 0; wanted < e.mics.size(); ++wanted) {
-            const std::size_t from = session.micNamed(e.mics[wanted].stem);
-            if (from == session.mics.size() || from < place)
+        MicIndex place;
+        for (const Mic& wanted : e.mics) {
+            const auto from = session.micNamed(wanted.stem);
+            if (!from || *from < place)
                 continue;
-            (void)(*this)(MoveMic{from, place});
-            session.mics[place++] = e.mics[wanted];
+            (void)(*this)(MoveMic{*from, place});
+            session.mics[place] = wanted;
+            ++place;
         }
         return {};
     }
@@ -100,7 +102,7 @@ struct KitEditor {
     }
 
 private:
-    Expected<void> onLinked(std::size_t index, auto&& change) {
+    Expected<void> onLinked(MicIndex index, auto&& change) {
         return onMic(session, index, [&](Mic& mic) {
             change(mic);
             for (Mic& other : session.mics)
@@ -126,10 +128,7 @@ std::string describe(const Session& session, const KitEdit& edit) {
                        return e.group.empty() ? micName(session, e.mic) + " stands alone"
                                               : micName(session, e.mic) + " belongs to " + e.group;
                    },
-                   [&](const SetOffsets& e) {
-                       return "Start of files in take " +
-                              std::string(1, e.take < session.takes.size() ? session.takes[e.take].letter : '?');
-                   },
+                   [&](const SetOffsets& e) { return "Start of files in " + takeName(session, e.take); },
                    [](const ArrangeKit&) { return std::string("Kit as kept"); },
                    [&](const SetRole& e) { return micName(session, e.mic) + " is " + std::string(name(e.role)); },
                    [&](const MoveMic& e) { return "Move " + micName(session, e.from); },

@@ -8,21 +8,21 @@
 namespace lampo {
 
 struct SetGuide {
-    std::size_t mic;
+    MicIndex mic;
     bool guide;
 };
 struct SetLabel {
-    std::size_t mic;
+    MicIndex mic;
     std::string label;
 };
 struct SetGroup {
-    std::size_t mic;
+    MicIndex mic;
     std::string group;
     bool linked;
 };
 /// Puts files of one take to other places in it: one offset for each mic, none where it stays.
 struct SetOffsets {
-    std::size_t take;
+    TakeIndex take;
     std::vector<std::optional<FrameCount>> offsets;
 };
 /// Order, drums, guides, names, groups and detection settings for mics of the same names; others stay behind them.
@@ -30,23 +30,23 @@ struct ArrangeKit {
     std::vector<Mic> mics;
 };
 struct SetRole {
-    std::size_t mic;
+    MicIndex mic;
     Role role;
 };
 struct MoveMic {
-    std::size_t from;
-    std::size_t to;
+    MicIndex from;
+    MicIndex to;
 };
 struct SetMicLevel {
-    std::size_t mic;
+    MicIndex mic;
     Decibels level;
 };
 struct SetMute {
-    std::size_t mic;
+    MicIndex mic;
     bool mute;
 };
 struct SetSolo {
-    std::size_t mic;
+    MicIndex mic;
     bool solo;
 };
 struct MuteCompanion {

@@ -2,6 +2,7 @@
 
 #include "base/text.h"
 #include "edits/overloaded.h"
+#include "edits/spoken_of.h"
 #include "map/musical_map.h"
 #include "session/bars.h"
 #include "session/refusals.h"
@@ -76,7 +77,7 @@ Expected<void> checkBars(const Session& session, int first, int bars) {
     return {};
 }
 
-Expected<void> onTake(Session& session, std::size_t take, auto&& change) {
+Expected<void> onTake(Session& session, TakeIndex take, auto&& change) {
     if (take >= session.takes.size())
         return noSuch("take");
     change(session.takes[take]);
@@ -84,7 +85,7 @@ Expected<void> onTake(Session& session, std::size_t take, auto&& change) {
 }
 
 Expected<void> rate(Session& session, const Rate& e) {
-    if (session.takeLettered(e.take) == session.takes.size())
+    if (!session.takeLettered(e.take))
         return noSuch("take");
     if (e.marks < 0 || e.marks > maxMarks || e.bars < 1 || e.bars > maxBarsAtOnce)
         return refuse("A bar gets 0 to 3 marks");
@@ -216,9 +217,8 @@ Expected<void> apply(const TakeEdit& edit, Session& session) {
 
 std::string describe(const Session& session, const TakeEdit& edit) {
     const MusicalMap map(session.map, session.rate.hz > 0 ? session.rate : SampleRate{48000});
-    const auto letter = [&](std::optional<std::size_t> take) {
-        return !take ? std::string("silence")
-                     : "take " + std::string(1, *take < session.takes.size() ? session.takes[*take].letter : '?');
+    const auto letter = [&](std::optional<TakeIndex> take) {
+        return take ? takeName(session, *take) : std::string("silence");
     };
     const auto place = [&](SongFrame at) {
         const BarBeat where = map.barBeat(at);
@@ -229,40 +229,39 @@ std::string describe(const Session& session, const TakeEdit& edit) {
         return index < session.versions.size() ? session.versions[index].name : std::string("a version");
     };
     return std::visit(
-        Overloaded{[&](const ChooseTake& e) { return "T" + letter(e.take).substr(1) + " throughout"; },
-                   [&](const Lay& e) {
-                       return std::string(e.graft ? "Graft from " : "Lay ") + letter(e.take) + " at " +
-                              place(e.range.begin);
-                   },
-                   [](const LayPassages& e) { return e.what; },
-                   [&](const MoveBorder& e) { return "Border to " + place(e.to); },
-                   [](const SetBorderFade& e) {
-                       return e.fade ? "Fade of a border " + trimmedNumber(e.fade->value, 1) + " ms"
-                                     : std::string("Fade of a border as all seams");
-                   },
-                   [](const InsertBars& e) {
-                       return "Insert " + counted(e.bars, "bar") + " before bar " + std::to_string(e.before);
-                   },
-                   [](const RepeatBars& e) { return "Repeat " + barsText(e.first, e.bars); },
-                   [](const DeleteBars& e) { return "Delete " + barsText(e.first, e.bars); },
-                   [&](const SetTakeStart& e) { return "Start of " + letter(e.take); },
-                   [&](const SetTakeNote& e) { return "Note on " + letter(e.take); },
-                   [&](const SetTakeTint& e) { return "Tint of " + letter(e.take); },
-                   [&](const Rate& e) {
-                       return "Rate " + barsText(e.firstBar, e.bars) + " of take " + std::string(1, e.take);
-                   },
-                   [&](const KeepTry& e) { return "Keep a try at " + place(e.range.begin); },
-                   [&](const LayTry& e) {
-                       return "Lay a try" + (e.index < session.tries.size()
-                                                 ? " at " + place(session.tries[e.index].range.begin)
-                                                 : std::string{});
-                   },
-                   [](const DeleteTry&) { return std::string("Delete a try"); },
-                   [](const KeepVersion& e) { return "Keep version " + e.name; },
-                   [](const RenameVersion& e) { return "Call a version " + e.name; },
-                   [&](const DuplicateVersion& e) { return "Duplicate version " + version(e.version); },
-                   [&](const DeleteVersion& e) { return "Delete version " + version(e.version); },
-                   [&](const RestoreVersion& e) { return "Back to version " + version(e.version); }},
+        Overloaded{
+            [&](const ChooseTake& e) { return "T" + letter(e.take).substr(1) + " throughout"; },
+            [&](const Lay& e) {
+                return std::string(e.graft ? "Graft from " : "Lay ") + letter(e.take) + " at " +
+                       place(e.range.begin);
+            },
+            [](const LayPassages& e) { return e.what; },
+            [&](const MoveBorder& e) { return "Border to " + place(e.to); },
+            [](const SetBorderFade& e) {
+                return e.fade ? "Fade of a border " + trimmedNumber(e.fade->value, 1) + " ms"
+                              : std::string("Fade of a border as all seams");
+            },
+            [](const InsertBars& e) {
+                return "Insert " + counted(e.bars, "bar") + " before bar " + std::to_string(e.before);
+            },
+            [](const RepeatBars& e) { return "Repeat " + barsText(e.first, e.bars); },
+            [](const DeleteBars& e) { return "Delete " + barsText(e.first, e.bars); },
+            [&](const SetTakeStart& e) { return "Start of " + letter(e.take); },
+            [&](const SetTakeNote& e) { return "Note on " + letter(e.take); },
+            [&](const SetTakeTint& e) { return "Tint of " + letter(e.take); },
+            [&](const Rate& e) { return "Rate " + barsText(e.firstBar, e.bars) + " of take " + e.take.text(); },
+            [&](const KeepTry& e) { return "Keep a try at " + place(e.range.begin); },
+            [&](const LayTry& e) {
+                return "Lay a try" + (e.index < session.tries.size()
+                                          ? " at " + place(session.tries[e.index].range.begin)
+                                          : std::string{});
+            },
+            [](const DeleteTry&) { return std::string("Delete a try"); },
+            [](const KeepVersion& e) { return "Keep version " + e.name; },
+            [](const RenameVersion& e) { return "Call a version " + e.name; },
+            [&](const DuplicateVersion& e) { return "Duplicate version " + version(e.version); },
+            [&](const DeleteVersion& e) { return "Delete version " + version(e.version); },
+            [&](const RestoreVersion& e) { return "Back to version " + version(e.version); }},
         edit);
 }
 

@@ -11,12 +11,12 @@ namespace lampo {
 
 /// One take throughout.
 struct ChooseTake {
-    std::size_t take;
+    TakeIndex take;
 };
 /// A range sounds from one take, or is silent. With `graft` from elsewhere; see Passage.
 struct Lay {
     Range<SongFrame> range;
-    std::optional<std::size_t> take;
+    std::optional<TakeIndex> take;
     std::optional<FrameCount> graft{};
 };
 /// A range sounds as the passages say, of which the first begins at its begin.
@@ -49,20 +49,20 @@ struct DeleteBars {
     int bars;
 };
 struct SetTakeStart {
-    std::size_t take;
+    TakeIndex take;
     FrameCount start;
 };
 struct SetTakeNote {
-    std::size_t take;
+    TakeIndex take;
     std::string note;
 };
 struct SetTakeTint {
-    std::size_t take;
+    TakeIndex take;
     std::optional<int> tint;
 };
 /// 0 takes ratings back.
 struct Rate {
-    char take;
+    TakeLetter take;
     int firstBar;
     int bars;
     int marks;

@@ -27,7 +27,9 @@ public:
         case Correction::Kind::join:
             return join(spokenOf, nearest(correction.to));
         case Correction::Kind::anchor:
-            return clusters_[spokenOf].anchorAt(session_.micNamed(correction.mic));
+            if (const auto mic = session_.micNamed(correction.mic))
+                return clusters_[spokenOf].anchorAt(*mic);
+            return false;
         case Correction::Kind::mark:
             return mark(spokenOf, correction.to);
         case Correction::Kind::drum:
@@ -104,7 +106,7 @@ Cluster Cluster::of(std::vector<Attack> attacks, Anchor anchor) {
         std::min_element(cluster.attacks.begin(), cluster.attacks.end(), [&](const Attack& a, const Attack& b) {
             if (anchor == Anchor::loudest && a.level != b.level)
                 return a.level > b.level;
-            return std::pair(a.mic, a.at) < std::pair(b.mic, b.at);
+            return std::pair(a.rank(), a.at) < std::pair(b.rank(), b.at);
         });
     Hit& hit = cluster.hit;
     hit = {leader->at,
@@ -134,11 +136,11 @@ Cluster Cluster::of(std::vector<Attack> attacks, Anchor anchor) {
 
 Cluster Cluster::bareCut(SourceFrame at) {
     Cluster cluster;
-    cluster.hit = {at, at, at, noMic, 0, Voice::other, {0}, true, true, {}, {}, false};
+    cluster.hit = {at, at, at, {}, 0, Voice::other, {0}, true, true, {}, {}, false};
     return cluster;
 }
 
-bool Cluster::anchorAt(std::size_t mic) {
+bool Cluster::anchorAt(MicIndex mic) {
     const auto attack = std::find_if(attacks.begin(), attacks.end(), [&](const auto& a) { return a.mic == mic; });
     if (attack == attacks.end())
         return false;
@@ -174,7 +176,7 @@ std::vector<Cluster> joinClusters(std::span<const Attack> attacks, FrameCount wi
     return clusters;
 }
 
-std::vector<Correction> obeyCorrections(const Session& session, char take, std::vector<Cluster>& clusters) {
+std::vector<Correction> obeyCorrections(const Session& session, TakeLetter take, std::vector<Cluster>& clusters) {
     std::vector<Correction> lost;
     Obedience obedience(session, clusters);
     for (const Aspect aspect :

@@ -11,14 +11,17 @@ namespace lampo {
 /// One attack of one guide that passed threshold, bleed and gap, or that the user added.
 struct Attack {
     SourceFrame at;
-    SourceFrame grace;       ///< start of a soft stroke just before it that belongs to it; otherwise `at`
-    std::size_t mic = noMic; ///< index in the session
+    SourceFrame grace;             ///< start of a soft stroke just before it that belongs to it; otherwise `at`
+    std::optional<MicIndex> mic{}; ///< none: no guide heard it
     Decibels level;
     Decibels aboveThreshold;   ///< above the threshold
     std::size_t candidate = 0; ///< among its mic's; meaningless for an added one without
     Voice voice = Voice::other;
     bool added = false;
     bool ownDate = false; ///< see StrokeVerdict::ownDate
+
+    /// The lower leads where ranks decide; what no guide heard comes last.
+    std::size_t rank() const { return mic.value_or(MicIndex{limits::mics}); }
 };
 
 /// Attacks of different guides that are one moment.
@@ -30,7 +33,7 @@ struct Cluster {
     static Cluster of(std::vector<Attack> attacks, Anchor anchor);
     static Cluster bareCut(SourceFrame at);
     /// Makes `mic`'s attack the anchor; false when it has none here.
-    bool anchorAt(std::size_t mic);
+    bool anchorAt(MicIndex mic);
 };
 
 /// A cluster opens with its earliest attack and takes each guide once within `window`. `attacks` ascend.
@@ -38,6 +41,6 @@ std::vector<Cluster> joinClusters(std::span<const Attack> attacks, FrameCount wi
 
 /// Obeys the corrections of one take, in the order existence, cluster, anchor, start, drum; additions were obeyed
 /// when the attacks were collected. Returns those that find no hit.
-std::vector<Correction> obeyCorrections(const Session& session, char take, std::vector<Cluster>& clusters);
+std::vector<Correction> obeyCorrections(const Session& session, TakeLetter take, std::vector<Cluster>& clusters);
 
 } // namespace lampo

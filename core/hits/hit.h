@@ -1,31 +1,30 @@
 #pragma once
 
+#include "base/indices.h"
 #include "base/limits.h"
 #include "base/position.h"
 #include "base/units.h"
 #include "session/role.h"
 
 #include <cstdint>
+#include <optional>
 #include <vector>
 
 namespace lampo {
 
 /// A set of mics by their index in the session; at most limits::mics.
 using MicSet = std::uint64_t;
-/// In place of a mic's index: a hit that no guide heard.
-inline constexpr std::size_t noMic = limits::mics;
-
-constexpr MicSet onlyMic(std::size_t mic) {
-    return mic < limits::mics ? MicSet{1} << mic : 0;
+constexpr MicSet onlyMic(std::optional<MicIndex> mic) {
+    return mic && *mic < limits::mics ? MicSet{1} << *mic : 0;
 }
 
 /// A shared hit: one moment at which all mics are cut. first <= anchor <= last.
 struct Hit {
-    SourceFrame anchor;    ///< the attack of the highest-ranked guide that heard it: what lands on the grid
-    SourceFrame first;     ///< the earliest attack of the cluster: the cut lies before it
-    SourceFrame last;      ///< the latest
-    std::size_t mic = 0;   ///< the guide that gave the anchor, or noMic
-    MicSet detectedBy = 0; ///< all guides with an attack in the cluster
+    SourceFrame anchor;            ///< the attack of the highest-ranked guide that heard it: what lands on the grid
+    SourceFrame first;             ///< the earliest attack of the cluster: the cut lies before it
+    SourceFrame last;              ///< the latest
+    std::optional<MicIndex> mic{}; ///< the guide that gave the anchor; none: no guide heard it
+    MicSet detectedBy = 0;         ///< all guides with an attack in the cluster
     Voice voice = Voice::other;
     Decibels level;            ///< of the anchor, relative to its mic's typical strong hit
     bool added = false;        ///< by the user
@@ -47,9 +46,9 @@ inline constexpr std::size_t verdictCount = 6;
 
 struct JudgedCandidate {
     Verdict verdict = Verdict::hit;
-    std::size_t bleedFrom = 0; ///< the mic whose drum explains it, when it is bleed
-    Decibels aboveBleed;       ///< see StrokeVerdict::aboveBleed
-    Decibels above;            ///< how far it lies above (or below) the threshold that rules there
+    MicIndex bleedFrom;  ///< the mic whose drum explains it, when it is bleed
+    Decibels aboveBleed; ///< see StrokeVerdict::aboveBleed
+    Decibels above;      ///< how far it lies above (or below) the threshold that rules there
 };
 
 } // namespace lampo

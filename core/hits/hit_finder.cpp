@@ -50,13 +50,13 @@ private:
 
 /// A guide and what it heard.
 struct Guide {
-    std::size_t mic = 0; ///< index in the session
+    MicIndex mic; ///< index in the session
     std::span<const Candidate> candidates;
 };
 
 std::vector<Guide> guidesOf(const Session& session, const TakeStrokes& strokes) {
     std::vector<Guide> guides;
-    for (std::size_t mic = 0; mic < std::min(session.mics.size(), strokes.mics.size()); ++mic)
+    for (MicIndex mic; mic < std::min(session.mics.size(), strokes.mics.size()); ++mic)
         if (session.mics[mic].guide && strokes.mics[mic] && strokes.drums[mic].isWitness)
             guides.push_back({mic, strokes.mics[mic]->candidates});
     return guides;
@@ -78,8 +78,9 @@ public:
         for (const Correction& correction : session_.corrections)
             if (correction.take == take_.letter && correction.kind == Correction::Kind::add)
                 takeIn(correction);
-        std::sort(attacks_.begin(), attacks_.end(),
-                  [](const Attack& a, const Attack& b) { return std::pair(a.at, a.mic) < std::pair(b.at, b.mic); });
+        std::sort(attacks_.begin(), attacks_.end(), [](const Attack& a, const Attack& b) {
+            return std::pair(a.at, a.rank()) < std::pair(b.at, b.rank());
+        });
         clusters_ =
             joinClusters(attacks_, toFrames(session_.clusters.window, session_.rate), session_.clusters.anchor);
         thin();
@@ -158,13 +159,13 @@ private:
         }
     }
 
-    std::span<const Candidate> candidatesOf(std::size_t mic) const {
+    std::span<const Candidate> candidatesOf(MicIndex mic) const {
         const auto guide =
             std::find_if(guides_.begin(), guides_.end(), [&](const auto& g) { return g.mic == mic; });
         return guide == guides_.end() ? std::span<const Candidate>{} : guide->candidates;
     }
 
-    std::optional<std::size_t> candidateNear(std::size_t mic, SourceFrame at) const {
+    std::optional<std::size_t> candidateNear(MicIndex mic, SourceFrame at) const {
         const FrameCount near = toFrames(sameAttack, session_.rate);
         const auto candidates = candidatesOf(mic);
         const auto found = std::partition_point(candidates.begin(), candidates.end(),
@@ -176,10 +177,10 @@ private:
 
     /// An added hit is an attack like the others, whatever the settings say about it.
     void takeIn(const Correction& correction) {
-        const std::size_t mic = std::min(session_.micNamed(correction.mic), limits::mics);
-        Attack attack{correction.at, correction.at, noMic, {0}, {0}, 0, correction.voice, true};
-        if (mic < session_.mics.size()) {
-            attack.mic = mic;
+        Attack attack{correction.at, correction.at, {}, {0}, {0}, 0, correction.voice, true};
+        attack.mic = session_.micNamed(correction.mic);
+        if (attack.mic) {
+            const MicIndex mic = *attack.mic;
             if (const auto c = candidateNear(mic, correction.at)) {
                 JudgedCandidate& judged = found_.judged[mic][*c];
                 if (std::exchange(judged.verdict, Verdict::hit) == Verdict::hit) {
@@ -215,8 +216,8 @@ private:
             if (cluster.hit.added || matters(cluster.hit))
                 return false;
             for (const Attack& attack : cluster.attacks)
-                if (!attack.added)
-                    found_.judged[attack.mic][attack.candidate].verdict = Verdict::tooFine;
+                if (!attack.added && attack.mic)
+                    found_.judged[*attack.mic][attack.candidate].verdict = Verdict::tooFine;
             return true;
         });
     }

@@ -7,7 +7,7 @@ namespace lampo {
 
 /// A hit of some take that sounds in the song.
 struct SongHit : Hit {
-    std::size_t take = 0; ///< index in the session
+    TakeIndex take; ///< index in the session
     SourceToSong shift;
     std::size_t piece = 0; ///< index of the piece of the song that it sounds in
     bool operator==(const SongHit&) const = default;

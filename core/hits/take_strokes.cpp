@@ -25,7 +25,7 @@ Decibels bodyOf(Role role) {
 std::vector<Witness> witnessesOf(const Session& session,
                                  std::span<const std::shared_ptr<const MicAnalysis>> analyses) {
     std::vector<Witness> witnesses;
-    for (std::size_t mic = 0; mic < std::min({session.mics.size(), analyses.size(), limits::mics}); ++mic)
+    for (MicIndex mic; mic < std::min({session.mics.size(), analyses.size(), limits::mics}); ++mic)
         if (analyses[mic] && isWitness(session, mic))
             witnesses.push_back(
                 {mic, analyses[mic].get(), onsetSettings(emphasisOf(session.mics[mic])).weights,
@@ -105,7 +105,7 @@ StrokesKey strokesKeyOf(const Session& session, std::vector<std::shared_ptr<cons
 }
 
 /// Of a drum's several mics its guides, or else the first.
-bool isWitness(const Session& session, std::size_t mic) {
+bool isWitness(const Session& session, MicIndex mic) {
     const Mic& one = session.mics[mic];
     if (one.guide || one.role == Role::overhead)
         return true;
@@ -127,7 +127,7 @@ TakeStrokes findStrokes(const Session& session, std::span<const std::shared_ptr<
     result.verdicts.resize(mics);
     result.drums.resize(mics);
     for (std::size_t w = 0; w < witnesses.size(); ++w) {
-        const std::size_t mic = witnesses[w].mic;
+        const MicIndex mic = witnesses[w].mic;
         auto& verdicts = assigned.verdicts[w];
         result.mics[mic] =
             std::make_shared<const MicAnalysis>(refined(witnesses[w], assigned.drums[w], verdicts, session.rate));

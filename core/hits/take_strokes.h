@@ -12,9 +12,9 @@ namespace lampo {
 
 /// One stroke of a drum, guide or not.
 struct Stroke {
-    SourceFrame at;      ///< where its attack begins in its drum's mic
-    std::size_t mic = 0; ///< that mic, index in the session
-    Decibels level;      ///< against a typical strong stroke of the drum
+    SourceFrame at; ///< where its attack begins in its drum's mic
+    MicIndex mic;   ///< that mic, index in the session
+    Decibels level; ///< against a typical strong stroke of the drum
     Voice voice = Voice::other;
     bool ownDate = false; ///< see StrokeVerdict::ownDate
     bool operator==(const Stroke&) const = default;
@@ -34,7 +34,7 @@ struct TakeStrokes {
     std::vector<Stroke> strokes; ///< of drums that have a mic, in order of time
 
     /// The mic stands at a drum that is not struck in this take, or cannot be heard.
-    bool isIdle(std::size_t mic) const { return drums[mic].isWitness && !drums[mic].played; }
+    bool isIdle(MicIndex mic) const { return drums[mic].isWitness && !drums[mic].played; }
 };
 
 /// All that the strokes of a take follow from: the key under which they are kept.
@@ -54,7 +54,7 @@ struct StrokesKey {
 StrokesKey strokesKeyOf(const Session& session, std::vector<std::shared_ptr<const MicAnalysis>> analyses);
 
 /// Whether a mic tells who struck, once it was analysed.
-bool isWitness(const Session& session, std::size_t mic);
+bool isWitness(const Session& session, MicIndex mic);
 
 /// Witnesses are all close mics (of a drum's several the guide, or the first), every guide, and the overheads.
 /// `analyses` has an entry per mic of the session, null where it was not analysed. Pure.

@@ -19,21 +19,21 @@ namespace fs = std::filesystem;
 using Use = ImportItem::Use;
 
 /// A group's own name when it is a letter that is still free, otherwise the next free one.
-std::optional<char> letterFor(const TakeFiles& group, bool several, std::set<char>& taken) {
+std::optional<TakeLetter> letterFor(const TakeFiles& group, bool several, std::set<TakeLetter>& taken) {
     const std::string said = splitTakeName(group.name).take.empty() ? group.name : splitTakeName(group.name).take;
     if (several && said.size() == 1) {
-        const char letter = lowered(said).front() - 'a' + 'A';
-        if ('A' <= letter && letter <= 'Z' && taken.insert(letter).second)
+        const auto letter = TakeLetter::of(static_cast<char>(lowered(said).front() - 'a' + 'A'));
+        if (letter && taken.insert(*letter).second)
             return letter;
     }
-    for (char letter = 'A'; letter <= 'Z'; ++letter)
-        if (taken.insert(letter).second)
+    for (char next = TakeLetter::first; const auto letter = TakeLetter::of(next); ++next)
+        if (taken.insert(*letter).second)
             return letter;
     return std::nullopt;
 }
 
 /// One item for each channel; what stands beside the kit stays whole.
-void addItems(const fs::path& file, const std::string& stem, char take, std::vector<ImportItem>& items) {
+void addItems(const fs::path& file, const std::string& stem, TakeLetter take, std::vector<ImportItem>& items) {
     const auto info =
         isOtherAudioKind(file)
             ? Expected<AudioInfo>(fail(ErrorKind::unreadable, quotedName(file) +
@@ -90,7 +90,7 @@ std::string seconds(FrameCount length, SampleRate rate) {
 /// A mic of another name that stands where one of the kit's stands ("SnTop" and "snare top") is that mic, as long
 /// as its take has no file for it.
 void matchToKit(std::vector<ImportItem>& items, const std::vector<Mic>& kit) {
-    const auto has = [&](char take, const std::string& stem) {
+    const auto has = [&](TakeLetter take, const std::string& stem) {
         return std::any_of(items.begin(), items.end(), [&](const ImportItem& item) {
             return item.use == Use::mic && item.take == take && item.mic == stem;
         });
@@ -125,8 +125,8 @@ std::vector<Mic> firstKit(const ImportPlan& plan, const Session* into) {
 
 } // namespace
 
-std::vector<char> ImportPlan::takes() const {
-    std::set<char> letters;
+std::vector<TakeLetter> ImportPlan::takes() const {
+    std::set<TakeLetter> letters;
     for (const ImportItem& item : items)
         if (item.use == Use::mic)
             letters.insert(item.take);
@@ -166,7 +166,7 @@ std::string ImportPlan::notice(const ImportItem& item) const {
 }
 
 void ImportPlan::settle() {
-    std::set<std::pair<char, std::string>> places;
+    std::set<std::pair<TakeLetter, std::string>> places;
     std::vector<std::string> stems;
     for (ImportItem& item : items) {
         const bool doubled = item.error && item.error->kind == ErrorKind::badValue;
@@ -199,14 +199,15 @@ Expected<ImportPlan> planImport(const std::vector<fs::path>& inputs, const Sessi
         return tl::unexpected(groups.error());
     ImportPlan plan;
     plan.title = nameOfFolder(fs::absolute(inputs.front()).lexically_normal());
-    std::set<char> letters;
+    std::set<TakeLetter> letters;
     if (into)
         for (const Take& take : into->takes)
             letters.insert(take.letter);
     const auto takes =
         std::count_if(groups->begin(), groups->end(), [](const TakeFiles& p) { return !p.standsBeside(); });
     for (const TakeFiles& group : *groups) {
-        const auto letter = group.standsBeside() ? std::optional('A') : letterFor(group, takes > 1, letters);
+        const auto letter =
+            group.standsBeside() ? std::optional(TakeLetter{}) : letterFor(group, takes > 1, letters);
         if (!letter)
             return fail(ErrorKind::badValue, "A project has at most 26 takes: bring in fewer folders at once");
         for (const auto& [file, stem] : group.files)
@@ -226,9 +227,9 @@ Expected<ImportPlan> planImport(const std::vector<fs::path>& inputs, const Sessi
     plan.mics = kitOf(stems);
     plan.settle();
     for (Mic& mic : plan.mics) { // what the project knows about a mic stays
-        const std::size_t known = into ? into->micNamed(mic.stem) : 0;
-        if (into && known < into->mics.size())
-            mic = into->mics[known];
+        const auto known = into ? into->micNamed(mic.stem) : std::nullopt;
+        if (known)
+            mic = into->mics[*known];
     }
     return plan;
 }
@@ -241,7 +242,7 @@ Expected<Session> sessionOf(const ImportPlan& plan, const Session* into) {
         session.rate = plan.rate;
     }
     for (const Mic& mic : plan.mics)
-        if (session.micNamed(mic.stem) == session.mics.size()) {
+        if (!session.micNamed(mic.stem)) {
             session.mics.push_back(mic);
             for (Take& take : session.takes)
                 take.files.emplace_back();
@@ -251,12 +252,12 @@ Expected<Session> sessionOf(const ImportPlan& plan, const Session* into) {
         source.length = convertedLength(item.info, plan.rate);
         return source;
     };
-    for (const char letter : plan.takes()) {
+    for (const TakeLetter letter : plan.takes()) {
         Take take{letter, {}, std::vector<SourceFile>(session.mics.size()), {}, {}};
         for (const ImportItem& item : plan.items) {
             if (item.use != Use::mic || item.error || item.take != letter)
                 continue;
-            take.files.set(session.micNamed(item.mic), sourceOf(item));
+            take.files.set(*session.micNamed(item.mic), sourceOf(item));
             take.folder = item.source.file.parent_path();
             take.length = std::max(take.length, convertedLength(item.info, plan.rate));
         }

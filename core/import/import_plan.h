@@ -18,7 +18,7 @@ struct ImportItem {
     SourceFile source;
     AudioInfo info; ///< of the file, at its own rate
     Use use = Use::mic;
-    char take = 'A';
+    TakeLetter take;
     std::string mic;            ///< the stem of its mic, or the companion's name
     std::optional<Error> error; ///< why it can only be left out
 };
@@ -31,7 +31,7 @@ struct ImportPlan {
     std::vector<ImportItem> items;
 
     /// Letters of the takes that have a file, in order.
-    std::vector<char> takes() const;
+    std::vector<TakeLetter> takes() const;
     /// The rank of an item's mic, or mics.size().
     std::size_t rankOf(const ImportItem& item) const;
     /// What is worth knowing about an item, in words: converted, padded, a channel, why it is left out. Empty when

@@ -24,7 +24,7 @@ std::vector<SourceProblem> allSources(const Session& session) {
     };
     for (const Take& take : session.takes)
         for (std::size_t m = 0; m < take.files.size(); ++m)
-            add(take.files[m], session.mics[m].shownName() + " of take " + take.letter);
+            add(take.files[m], session.mics[m].shownName() + " of take " + take.letter.text());
     for (const Companion& companion : session.companions)
         add(companion.file, companion.name);
     std::vector<SourceProblem> list;

@@ -52,7 +52,7 @@ std::optional<Lag> lagBetween(std::span<const std::int64_t> strokes, std::span<c
 }
 
 struct MicLag {
-    std::size_t mic;
+    MicIndex mic;
     Lag lag;
 };
 
@@ -60,7 +60,7 @@ struct MicLag {
 std::vector<MicLag> lagsFrom(std::size_t reference, std::span<const MicAnalysis* const> analyses, SampleRate rate) {
     std::vector<MicLag> lags;
     const auto strokes = placesOf(*analyses[reference], strong);
-    for (std::size_t mic = 0; mic < analyses.size(); ++mic)
+    for (MicIndex mic; mic < analyses.size(); ++mic)
         if (mic != reference && analyses[mic])
             if (const auto lag = lagBetween(strokes, placesOf(*analyses[mic], audible), rate);
                 lag && lag->share >= agreement)
@@ -72,7 +72,7 @@ std::vector<MicLag> lagsFrom(std::size_t reference, std::span<const MicAnalysis*
 
 std::vector<FalseStart> falseStarts(const Session& session, std::span<const MicAnalysis* const> analyses) {
     std::vector<MicLag> lags;
-    for (std::size_t mic = 0; mic < analyses.size(); ++mic)
+    for (MicIndex mic; mic < analyses.size(); ++mic)
         if (analyses[mic] && (mic == 0 || session.mics[mic].guide)) {
             auto from = lagsFrom(mic, analyses, session.rate);
             from.push_back({mic, {0, 1}});

@@ -2,7 +2,7 @@
 
 namespace lampo {
 
-KitCheck checkKit(const Session& session, std::size_t take, const Analyses& analyses, const Progress& progress) {
+KitCheck checkKit(const Session& session, TakeIndex take, const Analyses& analyses, const Progress& progress) {
     const auto heard = analyses.of(session, session.takes[take]);
     std::vector<const MicAnalysis*> perMic;
     for (const auto& analysis : heard)

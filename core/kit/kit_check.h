@@ -9,13 +9,13 @@ namespace lampo {
 
 /// What the files of one take say about the kit, for those who set it up.
 struct KitCheck {
-    std::size_t take = 0; ///< index in the session
+    TakeIndex take; ///< index in the session
     std::vector<FalseStart> starts;
     std::vector<PolarityPair> polarity;
 };
 
 /// Once all mics were analysed; what cannot be read is passed over.
-KitCheck checkKit(const Session& session, std::size_t take, const Analyses& analyses, const Progress& progress);
+KitCheck checkKit(const Session& session, TakeIndex take, const Analyses& analyses, const Progress& progress);
 
 /// The edit that brings the false starts of its take together.
 SetOffsets startTogetherEdit(const Session& session, const KitCheck& check);

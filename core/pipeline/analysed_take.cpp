@@ -10,7 +10,7 @@ bool setsLanding(const Correction& correction) {
 }
 
 /// The session without what no hit of `take` depends on; what landings alone follow from is left out as well.
-Session inputsOfHits(const Session& session, std::size_t take) {
+Session inputsOfHits(const Session& session, TakeIndex take) {
     Session inputs;
     inputs.rate = session.rate;
     inputs.mics = session.mics;
@@ -30,14 +30,14 @@ Session inputsOfHits(const Session& session, std::size_t take) {
         section = {section.name, section.firstBar, section.bars, {}, {}, section.finest, section.detection};
     inputs.clusters = session.clusters;
     inputs.finest = session.finest;
-    const char letter = session.takes[take].letter;
+    const TakeLetter letter = session.takes[take].letter;
     inputs.corrections = session.corrections; // shared, where nothing is left out
     inputs.corrections.eraseIf([&](const Correction& c) { return c.take != letter; });
     return inputs;
 }
 
 /// What the landings of a take follow from, beside its hits.
-Session inputsOfLandings(const Session& session, std::size_t take) {
+Session inputsOfLandings(const Session& session, TakeIndex take) {
     Session inputs;
     inputs.rate = session.rate;
     inputs.map = session.map;
@@ -47,7 +47,7 @@ Session inputsOfLandings(const Session& session, std::size_t take) {
     inputs.timing = session.timing;
     inputs.assign = session.assign;
     inputs.takes = {session.takes[take]};
-    const char letter = session.takes[take].letter;
+    const TakeLetter letter = session.takes[take].letter;
     inputs.corrections = session.corrections;
     inputs.corrections.eraseIf([&](const Correction& c) { return c.take != letter || !setsLanding(c); });
     const auto ofTake = [&](const auto& one) { return one.take == letter; };
@@ -62,7 +62,7 @@ Session inputsOfLandings(const Session& session, std::size_t take) {
 
 } // namespace
 
-std::shared_ptr<const AnalysedTake> analyseTake(const Session& session, std::size_t take, const Analyses& analyses,
+std::shared_ptr<const AnalysedTake> analyseTake(const Session& session, TakeIndex take, const Analyses& analyses,
                                                 std::shared_ptr<const AnalysedTake> before) {
     const Take& files = session.takes[take];
     AnalysedTake next{

@@ -17,7 +17,7 @@ struct AnalysedTake {
 
 /// What `before` knows is taken over: all of it where the inputs are the same, and the strokes where the same was
 /// analysed.
-std::shared_ptr<const AnalysedTake> analyseTake(const Session& session, std::size_t take, const Analyses& analyses,
+std::shared_ptr<const AnalysedTake> analyseTake(const Session& session, TakeIndex take, const Analyses& analyses,
                                                 std::shared_ptr<const AnalysedTake> before);
 
 /// A laid take and what it follows from.

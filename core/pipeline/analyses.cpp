@@ -37,7 +37,7 @@ Expected<MicAnalysis> analyseOrRecall(const AnalysisKey& key, const Progress& pr
 
 } // namespace
 
-AnalysisKey analysisKey(const Session& session, const Take& take, std::size_t mic) {
+AnalysisKey analysisKey(const Session& session, const Take& take, MicIndex mic) {
     return {take.files[mic], session.rate, emphasisOf(session.mics[mic])};
 }
 
@@ -48,7 +48,7 @@ std::shared_ptr<const MicAnalysis> Analyses::of(const AnalysisKey& key) const {
 
 std::vector<std::shared_ptr<const MicAnalysis>> Analyses::of(const Session& session, const Take& take) const {
     std::vector<std::shared_ptr<const MicAnalysis>> perMic;
-    for (std::size_t mic = 0; mic < session.mics.size(); ++mic)
+    for (MicIndex mic; mic < session.mics.size(); ++mic)
         perMic.push_back(of(analysisKey(session, take, mic)));
     return perMic;
 }
@@ -81,8 +81,8 @@ void Analyses::merge(const Analyses& others) {
 std::vector<AnalysisKey> Analyses::missing(const Session& session, Listen to) const {
     std::vector<AnalysisKey> keys;
     const auto want = [&](bool witnesses, bool sounding) {
-        for (std::size_t take = 0; take < session.takes.size(); ++take)
-            for (std::size_t mic = 0; session.sounds(take) == sounding && mic < session.mics.size(); ++mic) {
+        for (TakeIndex take; take < session.takes.size(); ++take)
+            for (MicIndex mic; session.sounds(take) == sounding && mic < session.mics.size(); ++mic) {
                 if (isWitness(session, mic) != witnesses || session.takes[take].files[mic].empty())
                     continue;
                 const AnalysisKey key = analysisKey(session, session.takes[take], mic);

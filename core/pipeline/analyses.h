@@ -19,7 +19,7 @@ struct AnalysisKey {
     BandWeights emphasis{};
     auto operator<=>(const AnalysisKey&) const = default;
 };
-AnalysisKey analysisKey(const Session& session, const Take& take, std::size_t mic);
+AnalysisKey analysisKey(const Session& session, const Take& take, MicIndex mic);
 
 /// Hits need the witnesses of the takes that sound (see isWitness), and the companion that they land on. The
 /// other mics' candidates tell whether files start together, those of the other takes what they could give, those

@@ -25,7 +25,7 @@ std::vector<LayOrder> ordersOf(const Session& session) {
             }))
             orders.push_back(order);
     };
-    for (std::size_t take = 0; take < session.takes.size(); ++take)
+    for (TakeIndex take; take < session.takes.size(); ++take)
         for (const FormPart& part : session.form)
             if (part.moved)
                 add({{part.begin, part.begin}, take, session.takes[take].start + *part.moved, 0});
@@ -63,7 +63,8 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
         return outcome;
     }
     outcome->takes.resize(session.takes.size());
-    forEachIndex(session.takes.size(), [&](std::size_t take) {
+    forEachIndex(session.takes.size(), [&](std::size_t index) {
+        const TakeIndex take{index};
         outcome->takes[take] = analyseTake(session, take, analyses,
                                            before && take < before->takes.size() ? before->takes[take] : nullptr);
     });
@@ -80,7 +81,7 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
     outcome->choice =
         chooseHits(session, [&](const Piece& piece) { return laidFor(session, outcome->lays, piece); });
     collectHits(*outcome);
-    for (std::size_t take = 0; take < session.takes.size(); ++take)
+    for (TakeIndex take; take < session.takes.size(); ++take)
         if (session.sounds(take)) {
             const auto& lost = outcome->takes[take]->found.lost;
             outcome->lost.insert(outcome->lost.end(), lost.begin(), lost.end());
@@ -91,13 +92,13 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
     return outcome;
 }
 
-std::shared_ptr<const LaidTake> ownLay(const Session& session, const Outcome& outcome, std::size_t take,
+std::shared_ptr<const LaidTake> ownLay(const Session& session, const Outcome& outcome, TakeIndex take,
                                        SongFrame place) {
     const auto shift = ownShift(session, take, place);
     return shift ? laidFor(session, outcome.lays, {{place, place}, take, *shift, 0}) : nullptr;
 }
 
-std::shared_ptr<const Plan> recordedPlan(const Session& session, std::size_t take) {
+std::shared_ptr<const Plan> recordedPlan(const Session& session, TakeIndex take) {
     Session alone = session;
     alone.comp = {{Passage{{0}, take, {}}}, {}};
     const auto choice = chooseHits(alone, [](const Piece& piece) {

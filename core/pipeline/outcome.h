@@ -27,11 +27,11 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
                                          const Outcome* before = nullptr);
 
 /// The take laid in its own place around a place in the song; null in empty bars.
-std::shared_ptr<const LaidTake> ownLay(const Session& session, const Outcome& outcome, std::size_t take,
+std::shared_ptr<const LaidTake> ownLay(const Session& session, const Outcome& outcome, TakeIndex take,
                                        SongFrame place);
 
 /// One take as it was recorded, from its begin to its end (or that of the form).
-std::shared_ptr<const Plan> recordedPlan(const Session& session, std::size_t take);
+std::shared_ptr<const Plan> recordedPlan(const Session& session, TakeIndex take);
 
 /// The comp as it was played: every hit where it was recorded, with seams only between takes.
 std::shared_ptr<const Plan> playedPlan(const Session& session, const Outcome& outcome);

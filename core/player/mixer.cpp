@@ -83,7 +83,7 @@ void Mixer::addKit(ResultFrame at, std::span<float> interleaved) {
         return;
     if (emphasis_ && programme_->emphasis->mic < buffers_.size())
         emphasis_->process(buffers_[programme_->emphasis->mic]);
-    for (std::size_t mic = 0; mic < gains_.size(); ++mic) {
+    for (MicIndex mic; mic < gains_.size(); ++mic) {
         if (gains_[mic].left == 0 && gains_[mic].right == 0)
             continue;
         for (std::size_t i = 0; i < frames; ++i) {

@@ -18,7 +18,7 @@ struct Programme {
     bool click = false;
     /// One mic through the bands that are listened for (it should be the only one heard).
     struct Emphasis {
-        std::size_t mic = 0;
+        MicIndex mic;
         BandWeights weights{};
     };
     std::optional<Emphasis> emphasis{};

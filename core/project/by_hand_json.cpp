@@ -12,7 +12,7 @@ using namespace jsonfields;
 constexpr std::int64_t longest = limits::frames;
 
 json phraseJson(const Phrase& phrase) {
-    return {{"take", std::string(1, phrase.take)},
+    return {{"take", phrase.take.text()},
             {"first", phrase.first.frame},
             {"last", phrase.last.frame},
             {"ease", phrase.ease}};
@@ -29,7 +29,7 @@ Phrase readPhrase(const json& j) {
 }
 
 json moveJson(const PassageMove& move) {
-    return {{"take", std::string(1, move.take)},
+    return {{"take", move.take.text()},
             {"begin", move.range.begin.frame},
             {"end", move.range.end.frame},
             {"by", move.by.frames}};

@@ -67,11 +67,12 @@ std::string text(const json& object, const char* key) {
     return value;
 }
 
-char letter(const json& object, const char* key) {
+TakeLetter letter(const json& object, const char* key) {
     const std::string value = text(object, key);
-    if (value.size() != 1 || value.front() < 'A' || value.front() > 'Z')
+    const auto letter = value.size() == 1 ? TakeLetter::of(value.front()) : std::nullopt;
+    if (!letter)
         throw Damage{std::string("\"") + key + "\" is not a letter"};
-    return value.front();
+    return *letter;
 }
 
 std::int64_t wholeOr(const json& object, const char* key, std::int64_t otherwise, std::int64_t low,

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/indices.h"
 #include "base/limits.h"
 
 #include <nlohmann/json.hpp>
@@ -35,7 +36,7 @@ std::string text(const json& object, const char* key);
 /// Of any length; `what` names it where it is none.
 std::string anyText(const json& value, const char* what);
 /// A to Z.
-char letter(const json& object, const char* key);
+TakeLetter letter(const json& object, const char* key);
 
 template <class Reader>
 auto list(const json& object, const char* key, Reader&& reader) {

@@ -54,7 +54,7 @@ json takeJson(const Take& take, const fs::path& folder) {
     json files = json::array();
     for (const auto& file : take.files)
         files.push_back(fileJson(file, folder));
-    json out{{"letter", std::string(1, take.letter)},
+    json out{{"letter", take.letter.text()},
              {"folder", stored(take.folder, folder)},
              {"files", files},
              {"start", take.start.frames},
@@ -93,8 +93,7 @@ json sectionJson(const Section& section) {
 
 json correctionJson(const Correction& correction) {
     using Kind = Correction::Kind;
-    json out{
-        {"kind", name(correction.kind)}, {"take", std::string(1, correction.take)}, {"at", correction.at.frame}};
+    json out{{"kind", name(correction.kind)}, {"take", correction.take.text()}, {"at", correction.at.frame}};
     if (correction.kind == Kind::place || correction.kind == Kind::line)
         out["moved"] = correction.moved.frames;
     if (correction.kind == Kind::add || correction.kind == Kind::drum)
@@ -239,7 +238,7 @@ void checkWhole(const Session& session) {
     for (const Mic& mic : session.mics)
         if (!stems.insert(mic.stem).second)
             throw Damage{"two mics have one name"};
-    std::set<char> letters;
+    std::set<TakeLetter> letters;
     for (const Take& take : session.takes)
         if (!letters.insert(take.letter).second)
             throw Damage{"two takes have one letter"};
@@ -254,11 +253,11 @@ void readOldPlaces(const json& j, Session& session) {
     std::size_t i = 0;
     session.corrections.changeEach([&](Correction& correction) {
         const json& said = stored[i++];
-        const std::size_t take = session.takeLettered(correction.take);
-        if (correction.kind != Correction::Kind::place || !said.contains("landing") || take == session.takes.size())
+        const auto take = session.takeLettered(correction.take);
+        if (correction.kind != Correction::Kind::place || !said.contains("landing") || !take)
             return false;
         correction.moved =
-            SongFrame{whole(said, "landing", -longest, longest)} - (correction.at + session.takes[take].shift());
+            SongFrame{whole(said, "landing", -longest, longest)} - (correction.at + session.takes[*take].shift());
         return true;
     });
 }
@@ -291,7 +290,7 @@ Session readSession(const json& j, const fs::path& folder) {
 void share(Session& session, const Session& with) {
     if (session.corrections == with.corrections)
         session.corrections = with.corrections;
-    for (std::size_t take = 0; take < std::min(session.takes.size(), with.takes.size()); ++take)
+    for (TakeIndex take; take < std::min(session.takes.size(), with.takes.size()); ++take)
         if (session.takes[take].files == with.takes[take].files)
             session.takes[take].files = with.takes[take].files;
 }

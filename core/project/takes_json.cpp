@@ -11,8 +11,8 @@ using namespace jsonfields;
 
 constexpr std::int64_t longest = limits::frames;
 
-std::string letterOf(const Session& session, std::size_t take) {
-    return std::string(1, session.takes[take].letter);
+std::string letterOf(const Session& session, TakeIndex take) {
+    return session.takes[take].letter.text();
 }
 
 json passageJson(const Session& session, const Passage& passage) {
@@ -28,7 +28,7 @@ Passage readPassage(const json& j, const Session& session) {
     Passage passage{{whole(j, "begin", 0, longest)}, std::nullopt, {}};
     if (j.contains("take")) {
         passage.take = session.takeLettered(letter(j, "take"));
-        if (*passage.take == session.takes.size())
+        if (!passage.take)
             throw Damage{"it speaks of a take that does not exist"};
     }
     if (passage.take && j.contains("graft"))
@@ -78,7 +78,7 @@ void writeChoices(const Session& session, json& out) {
         return j;
     });
     out["ratings"] = listJson(session.ratings, [](const Rating& rating) {
-        return json{{"take", std::string(1, rating.take)}, {"bar", rating.bar}, {"marks", rating.marks}};
+        return json{{"take", rating.take.text()}, {"bar", rating.bar}, {"marks", rating.marks}};
     });
     out["tries"] = listJson(session.tries, [&](const Try& kept) {
         return json{{"begin", kept.range.begin.frame},
@@ -89,14 +89,15 @@ void writeChoices(const Session& session, json& out) {
 
 void readChoices(const json& j, Session& session) {
     if (!j.contains("comp")) {
-        const auto sounding = static_cast<std::size_t>(whole(j, "sounding", 0, 1000));
+        const TakeIndex sounding{static_cast<std::size_t>(whole(j, "sounding", 0, 1000))};
         if (!session.takes.empty() && sounding >= session.takes.size())
             throw Damage{"the sounding take does not exist"};
         session.comp.passages = {Passage{{0}, sounding, {}}};
         return;
     }
     session.comp.passages = list(j, "comp", [&](const json& p) {
-        return session.takes.empty() ? Passage{{whole(p, "begin", 0, longest)}, 0, {}} : readPassage(p, session);
+        return session.takes.empty() ? Passage{{whole(p, "begin", 0, longest)}, TakeIndex{}, {}}
+                                     : readPassage(p, session);
     });
     checkFromZero(session.comp.passages, SongFrame{0}, "comp");
     session.comp.fades = list(j, "border_fades", [](const json& f) {

@@ -96,11 +96,11 @@ std::vector<Warning> warningsOf(const Session& session, const Edited& edit) {
                                 std::to_string(map.barAt(border.at)) + ", so the take before it goes on",
                             15});
     for (const Correction& correction : edit.lost) {
-        const std::size_t take = session.takeLettered(correction.take);
-        const auto place = songPlace(session.form, correction.at + session.takes[take].shift());
+        const auto take = session.takeLettered(correction.take);
+        const auto place =
+            take ? songPlace(session.form, correction.at + session.takes[*take].shift()) : std::nullopt;
         warnings.push_back({asResult(place.value_or(SongFrame{0})), WarningKind::lostCorrection,
-                            std::string("A correction in take ") + correction.take + " no longer finds its hit",
-                            8});
+                            "A correction in take " + correction.take.text() + " no longer finds its hit", 8});
     }
     if (edit.hits.empty())
         warnings.push_back(

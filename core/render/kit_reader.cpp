@@ -13,9 +13,9 @@ KitReader::KitReader(const Session& session, Unreadable unreadable)
             sources_.push_back({file, nullptr, {}});
 }
 
-Expected<void> KitReader::fetch(std::size_t take, SourceFrame at, std::size_t count) {
-    std::vector<std::size_t> wanting;
-    for (std::size_t mic = 0; mic < mics_; ++mic)
+Expected<void> KitReader::fetch(TakeIndex take, SourceFrame at, std::size_t count) {
+    std::vector<MicIndex> wanting;
+    for (MicIndex mic; mic < mics_; ++mic)
         if (const Source& source = sources_[take * mics_ + mic];
             !source.file.empty() && source.trouble.empty() && !(source.reader && source.reader->holds(at, count)))
             wanting.push_back(mic);
@@ -25,7 +25,7 @@ Expected<void> KitReader::fetch(std::size_t take, SourceFrame at, std::size_t co
         ioThreads);
 }
 
-Expected<std::span<const float>> KitReader::frames(std::size_t take, std::size_t mic, SourceFrame at,
+Expected<std::span<const float>> KitReader::frames(TakeIndex take, MicIndex mic, SourceFrame at,
                                                    std::size_t count) {
     Source& source = sources_[take * mics_ + mic];
     if (source.file.empty() || !source.trouble.empty())
@@ -47,7 +47,7 @@ Expected<std::span<const float>> KitReader::read(Source& source, SourceFrame at,
     return source.reader->frames(at, count);
 }
 
-std::span<const float> KitReader::silence(std::size_t mic, std::size_t count) {
+std::span<const float> KitReader::silence(MicIndex mic, std::size_t count) {
     silence_[mic].resize(std::max(silence_[mic].size(), count), 0.0F);
     return std::span<const float>(silence_[mic]).first(count);
 }

@@ -21,10 +21,10 @@ public:
     std::size_t mics() const { return mics_; }
     /// Reads what frames() would have to read for any mic of the take, several files at once: their waits for a
     /// disk or a network then add up to one. No other call at the same time. Errors: those of AudioReader.
-    Expected<void> fetch(std::size_t take, SourceFrame at, std::size_t count);
+    Expected<void> fetch(TakeIndex take, SourceFrame at, std::size_t count);
     /// Frames of one mic of one take; silence outside the file and for a mic that the take lacks. Valid until the
     /// next call for the same take and mic. Errors: those of AudioReader.
-    Expected<std::span<const float>> frames(std::size_t take, std::size_t mic, SourceFrame at, std::size_t count);
+    Expected<std::span<const float>> frames(TakeIndex take, MicIndex mic, SourceFrame at, std::size_t count);
     /// Of the first file, in the order of takes and mics, that is silent because it cannot be read; or empty.
     std::string trouble() const;
 
@@ -35,7 +35,7 @@ private:
         std::string trouble; ///< why it is silent
     };
     Expected<std::span<const float>> read(Source& source, SourceFrame at, std::size_t count) const;
-    std::span<const float> silence(std::size_t mic, std::size_t count);
+    std::span<const float> silence(MicIndex mic, std::size_t count);
 
     SampleRate rate_;
     Unreadable unreadable_;

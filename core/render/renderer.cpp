@@ -46,10 +46,10 @@ Expected<void> Renderer::render(ResultFrame at, std::size_t frames, std::span<co
         return fetched;
     if (auto prepared = prepare(at, frames); !prepared)
         return prepared;
-    const auto one = [&](std::size_t mic) { return renderMic(mic, at, out[mic].first(frames)); };
+    const auto one = [&](std::size_t mic) { return renderMic({mic}, at, out[mic].first(frames)); };
     if (frames >= worthThreads)
         return tryEachIndex(kit_->mics(), one);
-    for (std::size_t mic = 0; mic < kit_->mics(); ++mic)
+    for (MicIndex mic; mic < kit_->mics(); ++mic)
         if (auto rendered = one(mic); !rendered)
             return rendered;
     return {};
@@ -112,7 +112,7 @@ Expected<double> Renderer::likeness(const Segment& earlier, const Segment& later
     const auto length = static_cast<std::size_t>((earlier.sounds.end - begin).frames);
     std::vector<float> side;
     double sum = 0;
-    for (std::size_t mic = 0; mic < kit_->mics(); ++mic) {
+    for (MicIndex mic; mic < kit_->mics(); ++mic) {
         const auto a = kit_->frames(earlier.take, mic, earlier.sourceAt(begin), length);
         if (!a)
             return tl::unexpected(a.error());
@@ -125,7 +125,7 @@ Expected<double> Renderer::likeness(const Segment& earlier, const Segment& later
     return std::clamp(sum / static_cast<double>(kit_->mics()), 0.0, 1.0);
 }
 
-Expected<void> Renderer::renderMic(std::size_t mic, ResultFrame at, std::span<float> out) {
+Expected<void> Renderer::renderMic(MicIndex mic, ResultFrame at, std::span<float> out) {
     const Range<ResultFrame> block{at, at + FrameCount{static_cast<std::int64_t>(out.size())}};
     std::fill(out.begin(), out.end(), 0.0F);
     const auto& segments = plan_->segments;

@@ -27,7 +27,7 @@ public:
     /// The same in two steps, for those who do something with each mic at once: after prepare(), renderMic() may be
     /// called for different mics from different threads, inside the prepared block.
     Expected<void> prepare(ResultFrame at, std::size_t frames);
-    Expected<void> renderMic(std::size_t mic, ResultFrame at, std::span<float> out);
+    Expected<void> renderMic(MicIndex mic, ResultFrame at, std::span<float> out);
 
 private:
     Expected<void> fetch(ResultFrame at, std::size_t frames);

@@ -20,7 +20,7 @@ std::string_view name(SeamKind kind) {
     return "";
 }
 
-Plan asPlayedPlan(std::size_t take, SourceToSong shift, FrameCount length) {
+Plan asPlayedPlan(TakeIndex take, SourceToSong shift, FrameCount length) {
     return {length, {{take, asResult(shift), {ResultFrame{0}, ResultFrame{length.frames}}, {}, {}}}, {}};
 }
 

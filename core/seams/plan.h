@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/indices.h"
 #include "base/range.h"
 
 #include <cstddef>
@@ -11,7 +12,7 @@ namespace lampo {
 /// A stretch of one take that sounds, on all mics of the kit, moved by one whole number of frames. A mic has no
 /// positions of its own: that is the phase lock.
 struct Segment {
-    std::size_t take = 0; ///< index in the session
+    TakeIndex take; ///< index in the session
     SourceToResult shift;
     Range<ResultFrame> sounds; ///< with its fades
     FrameCount fadeIn;         ///< frames at its start during which it comes up
@@ -47,6 +48,6 @@ struct Plan {
 };
 
 /// A take as it was recorded, as a plan like any other.
-Plan asPlayedPlan(std::size_t take, SourceToSong shift, FrameCount length);
+Plan asPlayedPlan(TakeIndex take, SourceToSong shift, FrameCount length);
 
 } // namespace lampo

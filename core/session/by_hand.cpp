@@ -24,7 +24,7 @@ std::vector<PassageMove> withMove(const std::vector<PassageMove>& moves, const P
     return result;
 }
 
-FrameCount movedBy(const std::vector<PassageMove>& moves, char take, SourceFrame at) {
+FrameCount movedBy(const std::vector<PassageMove>& moves, TakeLetter take, SourceFrame at) {
     const auto found = std::find_if(moves.begin(), moves.end(), [&](const PassageMove& move) {
         return move.take == take && move.range.contains(at);
     });

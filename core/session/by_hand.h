@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/indices.h"
 #include "base/limits.h"
 #include "base/range.h"
 #include "base/units.h"
@@ -10,7 +11,7 @@ namespace lampo {
 
 /// A run of hits whose first and last land and whose inner ones keep their proportions.
 struct Phrase {
-    char take = 'A';
+    TakeLetter take;
     SourceFrame first;
     SourceFrame last;
     /// Per cent of the way from the kept proportions to where the hits would land alone
@@ -20,7 +21,7 @@ struct Phrase {
 
 /// The hits of one stretch of a take moved alike: shoved before they are quantized, or slipped afterwards.
 struct PassageMove {
-    char take = 'A';
+    TakeLetter take;
     Range<SourceFrame> range;
     FrameCount by; ///< positive is later
     bool operator==(const PassageMove&) const = default;
@@ -32,7 +33,7 @@ inline constexpr Milliseconds farthestPassageMove{limits::passageMove.high};
 /// takes away.
 std::vector<PassageMove> withMove(const std::vector<PassageMove>& moves, const PassageMove& added);
 /// How far a place is moved; 0 where nothing was said.
-FrameCount movedBy(const std::vector<PassageMove>& moves, char take, SourceFrame at);
+FrameCount movedBy(const std::vector<PassageMove>& moves, TakeLetter take, SourceFrame at);
 
 /// The phrases with one more; those that share a hit's place with it give way.
 std::vector<Phrase> withPhrase(const std::vector<Phrase>& phrases, const Phrase& added);

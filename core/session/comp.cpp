@@ -114,8 +114,8 @@ Comp laid(const Comp& comp, Range<SongFrame> range, std::vector<Passage> passage
     return {std::move(all), comp.fades};
 }
 
-Comp laid(const Comp& comp, Range<SongFrame> range, std::optional<std::size_t> take,
-          std::optional<FrameCount> graft, SongFrame end) {
+Comp laid(const Comp& comp, Range<SongFrame> range, std::optional<TakeIndex> take, std::optional<FrameCount> graft,
+          SongFrame end) {
     return laid(comp, range, {Passage{range.begin, take, graft}}, end);
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/indices.h"
 #include "base/range.h"
 #include "base/units.h"
 
@@ -11,7 +12,7 @@ namespace lampo {
 /// A stretch of the song and what sounds there, on every mic. It goes on to where the next one begins.
 struct Passage {
     SongFrame begin;
-    std::optional<std::size_t> take = 0; ///< index in the session; none: silence
+    std::optional<TakeIndex> take = TakeIndex{0}; ///< index in the session; none: silence
     /// None: the take's own place in the song. Otherwise a graft: song place = source + the take's start + this.
     std::optional<FrameCount> graft{};
     bool operator==(const Passage&) const = default;
@@ -43,8 +44,8 @@ struct Comp {
 /// `passages` sound inside `range` (the first begins at its begin, all inside); what lay there gives way. A range
 /// to `end` or beyond replaces all that follows. Neighbours that sound the same become one.
 Comp laid(const Comp& comp, Range<SongFrame> range, std::vector<Passage> passages, SongFrame end);
-Comp laid(const Comp& comp, Range<SongFrame> range, std::optional<std::size_t> take,
-          std::optional<FrameCount> graft, SongFrame end);
+Comp laid(const Comp& comp, Range<SongFrame> range, std::optional<TakeIndex> take, std::optional<FrameCount> graft,
+          SongFrame end);
 
 /// A stretch of the song and where its recorded time lies: song place = source + the take's start + `moved`, for
 /// every take. Bars that were inserted empty have none.

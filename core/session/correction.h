@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/indices.h"
 #include "base/position.h"
 #include "base/units.h"
 #include "session/role.h"
@@ -10,7 +11,7 @@ namespace lampo {
 
 /// A place in one take's files.
 struct TakePlace {
-    char take = 'A';
+    TakeLetter take;
     SourceFrame at;
     bool operator==(const TakePlace&) const = default;
 };
@@ -32,7 +33,7 @@ struct Correction {
         line,   ///< it means the line nearest to `moved` away from where `at` was played
     };
     Kind kind = Kind::pin;
-    char take = 'A';
+    TakeLetter take;
     SourceFrame at;
     FrameCount moved{};         ///< of `place` and `line`
     Voice voice = Voice::other; ///< of `add` and `drum`

@@ -38,7 +38,7 @@ private:
         if (!piece || !piece->take)
             return "silence";
         const bool own = ownShift(session, *piece->take, piece->range.begin) == piece->shift;
-        return std::string(own ? "take " : "a graft from take ") + session.takes[*piece->take].letter;
+        return std::string(own ? "take " : "a graft from take ") + session.takes[*piece->take].letter.text();
     }
 
     /// Goes along both songs from change to change.
@@ -97,9 +97,9 @@ private:
              trimmedNumber(toSeconds(b_.length(), b_.rate).value, 2) + " s");
         if (a_.takes.size() != b_.takes.size())
             say(counted(b_.takes.size(), "take") + ", was " + std::to_string(a_.takes.size()));
-        for (std::size_t take = 0; take < std::min(a_.takes.size(), b_.takes.size()); ++take)
+        for (TakeIndex take; take < std::min(a_.takes.size(), b_.takes.size()); ++take)
             if (a_.takes[take].start != b_.takes[take].start)
-                say(std::string("Take ") + b_.takes[take].letter + " starts elsewhere");
+                say(std::string("Take ") + b_.takes[take].letter.text() + " starts elsewhere");
         if (a_.map.origin != b_.map.origin)
             say("Bar 1 lies elsewhere");
         if (a_.map.tempos != b_.map.tempos)
@@ -161,12 +161,12 @@ private:
 
     void mics() {
         for (const Mic& mic : b_.mics) {
-            const std::size_t index = a_.micNamed(mic.stem);
-            if (index == a_.mics.size()) {
+            const auto index = a_.micNamed(mic.stem);
+            if (!index) {
                 say("Mic " + mic.shownName() + " is new");
                 continue;
             }
-            const Mic& was = a_.mics[index];
+            const Mic& was = a_.mics[*index];
             if (was.guide != mic.guide)
                 say(mic.shownName() + (mic.guide ? " guides now" : " only follows now"));
             from("Threshold of " + mic.shownName(), trimmedNumber(was.threshold.value, 1) + " dB",
@@ -189,10 +189,9 @@ private:
                 if (std::find(there.corrections.begin(), there.corrections.end(), correction) !=
                     there.corrections.end())
                     continue;
-                const std::size_t take = here.takeLettered(correction.take);
-                const auto place = take < here.takes.size()
-                                       ? songPlace(here.form, correction.at + here.takes[take].shift())
-                                       : std::nullopt;
+                const auto take = here.takeLettered(correction.take);
+                const auto place =
+                    take ? songPlace(here.form, correction.at + here.takes[*take].shift()) : std::nullopt;
                 const SongFrame at = place.value_or(SongFrame{0});
                 where.push_back({at, at + FrameCount{1}});
             }

@@ -53,7 +53,7 @@ std::optional<Piece> pieceAt(const Session& session, SongFrame place) {
     return std::nullopt;
 }
 
-std::optional<SourceToSong> ownShift(const Session& session, std::size_t take, SongFrame place) {
+std::optional<SourceToSong> ownShift(const Session& session, TakeIndex take, SongFrame place) {
     const auto moved = movedAt(session.form, place);
     return moved ? std::optional(session.takes[take].shift() + *moved) : std::nullopt;
 }

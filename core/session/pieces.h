@@ -7,7 +7,7 @@ namespace lampo {
 /// A stretch of the song that is one stretch of one take: what is left of a passage once the form is laid under it.
 struct Piece {
     Range<SongFrame> range;
-    std::optional<std::size_t> take; ///< none: silence
+    std::optional<TakeIndex> take; ///< none: silence
     SourceToSong shift;
     std::size_t passage = 0; ///< index in Session::comp
     bool operator==(const Piece&) const = default;
@@ -22,6 +22,6 @@ std::vector<Piece> piecesOf(const Session& session);
 std::optional<Piece> pieceAt(const Session& session, SongFrame place);
 
 /// Where a take lies in the song when it sounds at `place` in its own place; none in empty bars.
-std::optional<SourceToSong> ownShift(const Session& session, std::size_t take, SongFrame place);
+std::optional<SourceToSong> ownShift(const Session& session, TakeIndex take, SongFrame place);
 
 } // namespace lampo

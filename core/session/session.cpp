@@ -172,29 +172,33 @@ bool Session::usesFeel() const {
     });
 }
 
-std::size_t Session::micNamed(const std::string& stem) const {
-    const auto found = std::find_if(mics.begin(), mics.end(), [&](const auto& mic) { return mic.stem == stem; });
-    return static_cast<std::size_t>(found - mics.begin());
+std::optional<MicIndex> Session::micNamed(const std::string& stem) const {
+    for (MicIndex mic; mic < mics.size(); ++mic)
+        if (mics[mic].stem == stem)
+            return mic;
+    return std::nullopt;
 }
 
-std::size_t Session::lead() const {
+TakeIndex Session::lead() const {
     for (const Passage& passage : comp.passages)
         if (passage.take)
             return *passage.take;
-    return 0;
+    return {};
 }
 
-std::size_t Session::takeLettered(char letter) const {
-    const auto found = std::find_if(takes.begin(), takes.end(), [&](const Take& t) { return t.letter == letter; });
-    return static_cast<std::size_t>(found - takes.begin());
+std::optional<TakeIndex> Session::takeLettered(TakeLetter letter) const {
+    for (TakeIndex take; take < takes.size(); ++take)
+        if (takes[take].letter == letter)
+            return take;
+    return std::nullopt;
 }
 
-bool Session::sounds(std::size_t take) const {
+bool Session::sounds(TakeIndex take) const {
     return std::any_of(comp.passages.begin(), comp.passages.end(),
                        [&](const Passage& passage) { return passage.take == take; });
 }
 
-int Session::marksOf(char take, int bar) const {
+int Session::marksOf(TakeLetter take, int bar) const {
     const auto found = std::find_if(ratings.begin(), ratings.end(),
                                     [&](const Rating& r) { return r.take == take && r.bar == bar; });
     return found == ratings.end() ? 0 : found->marks;

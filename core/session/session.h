@@ -46,7 +46,7 @@ Decibels defaultThreshold(const std::vector<Mic>& mics, Role role);
 
 /// One performance: a file for each mic, all on one time axis.
 struct Take {
-    char letter = 'A';
+    TakeLetter letter;
     std::filesystem::path folder;
     SharedList<SourceFile> files; ///< one per mic of the session, empty where the take lacks it
     FrameCount start;             ///< where its first frame lies on the click's time
@@ -75,7 +75,7 @@ inline constexpr int takeTints = 12;
 
 /// What the user thinks of one bar of one take.
 struct Rating {
-    char take = 'A';
+    TakeLetter take;
     int bar = 1;
     int marks = 1; ///< 1 to 3, the more the better
     bool operator==(const Rating&) const = default;
@@ -119,13 +119,12 @@ struct Session {
 
     bool empty() const { return takes.empty(); }
     /// The take that sounds first: the one to name where only one can be named.
-    std::size_t lead() const;
+    TakeIndex lead() const;
     const Take& take() const { return takes[lead()]; }
-    /// Index of the take with this letter, or takes.size().
-    std::size_t takeLettered(char letter) const;
-    bool sounds(std::size_t take) const;
+    std::optional<TakeIndex> takeLettered(TakeLetter letter) const;
+    bool sounds(TakeIndex take) const;
     /// 0 where the user said nothing.
-    int marksOf(char take, int bar) const;
+    int marksOf(TakeLetter take, int bar) const;
     const Section* sectionOf(int bar) const;
     /// What rules a bar: the section's own settings before the song's.
     TimingSettings timingOf(int bar) const;
@@ -138,8 +137,8 @@ struct Session {
     const Feel* feelNamed(const std::string& name) const;
     /// Whether a feel bends lines anywhere.
     bool usesFeel() const;
-    /// Index into mics, or mics.size().
-    std::size_t micNamed(const std::string& stem) const;
+    /// By its stem.
+    std::optional<MicIndex> micNamed(const std::string& stem) const;
     /// Frames from song zero to the end of what sounds last; also the length of the result.
     FrameCount length() const;
     /// To the end of the longest take, when it is longer.

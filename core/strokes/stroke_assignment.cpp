@@ -332,17 +332,15 @@ private:
             const DrumModel& drum = drums_[event.witness];
             const double strong = drum.strokes > 0 ? drum.strong.value : levels_[event.witness].loudest;
             StrokeVerdict& verdict = result.verdicts[event.witness][event.candidate];
-            verdict.explainedBy = explained.by;
+            verdict.explainedBy = witnesses_[event.struck ? event.witness : explained.by].mic;
             verdict.aboveBleed = {std::clamp(event.level - predicted, -60.0, 60.0)};
             if (event.struck) {
-                verdict = {
-                    StrokeVerdict::Kind::stroke, event.witness, {levelOf(event) - strong}, verdict.aboveBleed};
+                verdict.level = {levelOf(event) - strong};
             } else {
                 verdict.kind =
                     explained.by == event.witness ? StrokeVerdict::Kind::unlike : StrokeVerdict::Kind::bleed;
                 verdict.level = {event.level - strong};
             }
-            verdict.explainedBy = witnesses_[verdict.explainedBy].mic;
         }
     }
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/indices.h"
 #include "onsets/candidate.h"
 
 #include <cstddef>
@@ -16,7 +17,7 @@ struct Witness {
         drum,    ///< near one drum: it is the first to hear its strokes, and hears them best
         overhead ///< above the kit: it tells of what has no mic of its own
     };
-    std::size_t mic = 0; ///< index in the session
+    MicIndex mic;
     const MicAnalysis* analysis = nullptr;
     BandEnergies weights{1, 1, 1, 1}; ///< the bands in which its drum tells itself apart, amplitudes
     Place place = Place::drum;
@@ -32,7 +33,7 @@ struct StrokeVerdict {
         unlike, ///< nothing explains it, but it is not like its drum: a ring that swells, a rustle
     };
     Kind kind = Kind::stroke;
-    std::size_t explainedBy = 0; ///< the mic whose drum explains it best; its own for a stroke
+    MicIndex explainedBy; ///< the mic whose drum explains it best; its own for a stroke
     Decibels level{-200}; ///< of a stroke: what of it is the drum's own; else of the whole; against strong strokes
     /// How far it lies above (positive) or below what explains it. Of a stroke: above what other drums explain, at
     /// most 60 dB.

@@ -16,7 +16,7 @@ constexpr double sure = 2.0;
 /// What was said about where the hits of one take land.
 class SaidOfLanding {
 public:
-    SaidOfLanding(const Session& session, char take) : tolerance_(correctionTolerance(session.rate)) {
+    SaidOfLanding(const Session& session, TakeLetter take) : tolerance_(correctionTolerance(session.rate)) {
         for (const Correction& correction : session.corrections)
             if (correction.take == take && aspectOf(correction.kind) == Aspect::landing)
                 corrections_.push_back(&correction);
@@ -125,7 +125,7 @@ public:
     }
 
 private:
-    char take() const { return session_.takes[where_.take].letter; }
+    TakeLetter take() const { return session_.takes[where_.take].letter; }
 
     /// Lines for the hits that have an attack.
     std::vector<Assignment> assign() const {

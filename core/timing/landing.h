@@ -41,7 +41,7 @@ inline constexpr Milliseconds shortestFade{1};
 
 /// A take laid somewhere in the song.
 struct Placed {
-    std::size_t take = 0; ///< index in the session
+    TakeIndex take; ///< index in the session
     SourceToSong shift;
     auto operator<=>(const Placed&) const = default;
 };

@@ -17,7 +17,7 @@ using namespace lampo::test;
 class TestHitsWindow : public WindowRig {
     Q_OBJECT
 
-    std::size_t snare() { return document().session().micNamed("snare_top"); }
+    MicIndex snare() { return *document().session().micNamed("snare_top"); }
     /// The first candidate of a mic with this verdict, brought into the middle of the sheet.
     SheetState::CandidateRef candidate(std::size_t mic, Verdict verdict) {
         const auto& judged = found().judged[mic];
@@ -147,7 +147,7 @@ private slots:
         QTest::mouseClick(&sheet(), Qt::LeftButton, Qt::ShiftModifier, {xOf(5), y});
         QCOMPARE(state().selection.size(), std::size_t{4});
         QTest::mouseClick(&sheet(), Qt::LeftButton, Qt::ControlModifier, {xOf(3), y});
-        QVERIFY((state().selection == std::vector<std::size_t>{2, 4, 5}));
+        QVERIFY((state().selection == std::vector<HitIndex>{{2}, {4}, {5}}));
         const int steps = document().history().count();
         QTest::keyClick(&sheet(), Qt::Key_P);
         for (const std::size_t hit : {2, 4, 5})
@@ -164,7 +164,7 @@ private slots:
         document().perform(SetGuide{3, true}); // the overhead hears what the others do
         document().perform(SetBleedJudging{3, false});
         settle();
-        std::size_t both = 1;
+        HitIndex both{1};
         while (both < found().hits.size() && std::popcount(found().hits[both].detectedBy) < 2)
             ++both;
         QVERIFY(both < found().hits.size());
@@ -207,7 +207,7 @@ private slots:
         }
     }
     void aHitIsHeardAndEnds() {
-        sheet().select(4);
+        sheet().select(HitIndex{4});
         for (const auto keys : {Qt::NoModifier, Qt::ShiftModifier, Qt::ControlModifier}) {
             QTest::keyClick(&sheet(), Qt::Key_Return, keys);
             QVERIFY(window_->player().playing());
@@ -224,7 +224,7 @@ private slots:
         auto* view = control<QTableView>("Hits table");
         auto* sorted = qobject_cast<HitsModel*>(view->model());
         QCOMPARE(sorted->rowCount(), static_cast<int>(found().hits.size()));
-        sheet().select(7);
+        sheet().select(HitIndex{7});
         QCOMPARE(view->selectionModel()->selectedRows().size(), 1);
         QCOMPARE(sorted->hitAt(view->selectionModel()->selectedRows().front().row()), std::size_t{7});
         view->sortByColumn(HitsModel::level, Qt::AscendingOrder); // the softest first
@@ -336,7 +336,7 @@ private slots:
         undoAll();
     }
     void lostCorrectionsAreListedAndForgotten() {
-        sheet().select(4);
+        sheet().select(HitIndex{4});
         QTest::keyClick(&sheet(), Qt::Key_P);
         for (const std::size_t mic : {0, 1, 2})
             document().perform(SetGuide{mic, false});

@@ -84,7 +84,7 @@ private slots:
         QVERIFY(!notices->text().contains("snare_top: its drum is not heard"));
         QVERIFY(found().hits.size() > 20); // and it takes nothing from the others
         const auto* table = control<QTableWidget>("Bleed table");
-        const int tom = static_cast<int>(document().session().micNamed("tom_rack"));
+        const int tom = static_cast<int>(document().session().micNamed("tom_rack")->value);
         QCOMPARE(table->item(tom, 2)->text(), QStringLiteral("not heard"));
     }
     void takesAndCompanionsAreBroughtIn() {
@@ -139,7 +139,7 @@ private slots:
         QCoreApplication::processEvents();
         const auto session = sessionOf(page.plan());
         QCOMPARE(session->mics.size(), std::size_t{3});
-        QVERIFY(session->mics[session->micNamed("kick_in")].role == Role::tom);
+        QVERIFY(session->mics[*session->micNamed("kick_in")].role == Role::tom);
         QTest::mouseClick(page.findChild<QPushButton*>("Bring in"), Qt::LeftButton);
         QCOMPARE(page.result(), static_cast<int>(QDialog::Accepted));
     }

@@ -38,7 +38,7 @@ class TestTakesWindow : public WindowRig {
                 text += '-';
                 continue;
             }
-            const char letter = document().session().takes[*piece->take].letter;
+            const char letter = document().session().takes[*piece->take].letter.value;
             const bool own = ownShift(document().session(), *piece->take, piece->range.begin) == piece->shift;
             text += own ? letter : static_cast<char>(letter - 'A' + 'a');
         }
@@ -105,7 +105,7 @@ private slots:
         QVERIFY(begin != map().barStart(3));
     }
     void bordersAreDraggedAndSnap() {
-        document().perform(Lay{{map().barStart(3), map().barStart(6)}, 1});
+        document().perform(Lay{{map().barStart(3), map().barStart(6)}, TakeIndex{1}});
         QVERIFY(takes().borderUnder(inComp(3)).has_value());
         dragOn(strip(), inComp(3), inComp(4.1));
         QCOMPARE(letters(), std::string("AAABBAAA"));
@@ -115,7 +115,7 @@ private slots:
         control<QComboBox>("Snap")->setCurrentIndex(1);
         dragOn(strip(), inComp(4), inComp(4.27));
         const SongFrame cut = document().session().comp.passages[1].begin;
-        const auto laid = ownLay(document().session(), document().outcome(), 1, cut);
+        const auto laid = ownLay(document().session(), document().outcome(), {1}, cut);
         QVERIFY(std::any_of(laid->landings.begin(), laid->landings.end(),
                             [&](const Landing& landing) { return landing.meant == cut; }));
         QVERIFY(cut != map().barStart(4));
@@ -125,7 +125,7 @@ private slots:
         QCOMPARE(document().session().comp.passages.size(), std::size_t{3});
     }
     void bordersByKeys() {
-        document().perform(Lay{{map().barStart(3), map().barStart(6)}, 1});
+        document().perform(Lay{{map().barStart(3), map().barStart(6)}, TakeIndex{1}});
         QTest::keyClick(&strip(), Qt::Key_N);
         QCOMPARE(takes().border, std::optional<std::size_t>(1));
         QTest::keyClick(&strip(), Qt::Key_Right, Qt::ControlModifier | Qt::ShiftModifier);
@@ -190,7 +190,7 @@ private slots:
         QCOMPARE(takes().row, std::optional<std::size_t>(2));
         QTest::keyClick(&strip(), Qt::Key_R);
         QTest::keyClick(&strip(), Qt::Key_3);
-        QCOMPARE(document().session().marksOf('C', 4), 3);
+        QCOMPARE(document().session().marksOf({'C'}, 4), 3);
         QTest::mouseClick(&strip(), Qt::LeftButton, {}, inRow(1, 6.5));
         QTest::keyClick(&strip(), Qt::Key_R);
         QTest::keyClick(&strip(), Qt::Key_1);
@@ -204,7 +204,7 @@ private slots:
         QTest::mouseClick(&strip(), Qt::LeftButton, {}, inRow(0, 3.5));
         auto* table = control<QTableWidget>("Measures");
         QCOMPARE(table->rowCount(), 3);
-        const BarMeasure* bar = takes().measures.of(1, 3);
+        const BarMeasure* bar = takes().measures.of({1}, 3);
         QVERIFY(bar && bar->strokes > 4);
         QCOMPARE(table->item(1, 1)->text(), QString::number(bar->unsteady.value, 'f', 1));
         const int steps = document().history().count();

@@ -114,7 +114,7 @@ private slots:
         for (int i = 0; i < 32; ++i)
             QTest::keyClick(slider, Qt::Key_Right); // 16 dB up: the ghost notes go
         QVERIFY(document().outcome().hits.size() < before);
-        QCOMPARE(document().session().mics[document().session().micNamed("snare_top")].threshold.value, -14.0);
+        QCOMPARE(document().session().mics[*document().session().micNamed("snare_top")].threshold.value, -14.0);
         action("undo")->trigger();
         QCOMPARE(document().outcome().hits.size(), before);
     }
@@ -133,7 +133,7 @@ private slots:
         guide->click();
         QVERIFY(document().session().mics[3].guide);
         settle(); // its candidates are looked for behind the window
-        QVERIFY(document().analyses().of(analysisKey(document().session(), document().session().take(), 3)));
+        QVERIFY(document().analyses().of(analysisKey(document().session(), document().session().take(), {3})));
         while (document().history().canUndo())
             document().history().undo();
         QVERIFY((document().session().timing == TimingSettings{}) &&
@@ -169,7 +169,7 @@ private slots:
     void plotDragMovesAHit() {
         document().perform(SetStrength{0});
         sheet().showRange(48000 * 3, 48000 * 6);
-        const std::size_t hit = state().visibleHits().first + 2;
+        const HitIndex hit{state().visibleHits().first + 2};
         const ResultFrame before = document().outcome().landings[hit].at;
         const QPoint from = state().plotPoint(hit, true).toPoint();
         QTest::mousePress(&sheet(), Qt::LeftButton, {}, from);

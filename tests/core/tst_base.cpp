@@ -1,4 +1,5 @@
 #include "base/error.h"
+#include "base/indices.h"
 #include "base/range.h"
 #include "base/shared_list.h"
 #include "base/text.h"
@@ -44,11 +45,20 @@ static_assert(Compares<SourceFrame, SourceFrame> && !Compares<SourceFrame, Resul
               !Compares<SongFrame, FrameCount>);
 static_assert(!Becomes<SourceFrame, SongFrame> && !Becomes<SongFrame, ResultFrame> &&
               !Becomes<std::int64_t, SongFrame>);
+static_assert(Becomes<MicIndex, std::size_t> && Compares<MicIndex, std::size_t>);
+static_assert(!Becomes<std::size_t, MicIndex> && !Becomes<TakeIndex, MicIndex> && !Compares<TakeIndex, MicIndex>);
+static_assert(!Becomes<char, TakeLetter> && !Compares<TakeLetter, char>);
 static_assert(!Becomes<Seconds, Milliseconds> && !Becomes<double, Decibels>);
 
 class TestBase : public QObject {
     Q_OBJECT
 private slots:
+    void takesAreCalledByCapitals() {
+        QVERIFY(TakeLetter::of('A') && TakeLetter::of('Z') == TakeLetter{'Z'});
+        for (const char other : {'@', '[', 'a', '1', '\xC4'})
+            QVERIFY(!TakeLetter::of(other));
+        QCOMPARE(TakeLetter{'C'}.text(), std::string("C"));
+    }
     void shiftsLeadFromAxisToAxis() {
         const SourceToSong shift{{480}};
         QCOMPARE((SourceFrame{100} + shift).frame, std::int64_t{580});

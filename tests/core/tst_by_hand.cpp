@@ -190,8 +190,8 @@ private slots:
         const Session part = *edited(session, ClearByHand{'A', {hits[5].anchor, hits[8].anchor}});
         QVERIFY(part.corrections.empty() && part.phrases.empty());
         QCOMPARE(part.shoves.size(), std::size_t{2});
-        QCOMPARE(movedBy(part.shoves, 'A', hits[6].anchor).frames, 0);
-        QCOMPARE(movedBy(part.slips, 'A', hits[9].anchor).frames, -500);
+        QCOMPARE(movedBy(part.shoves, {'A'}, hits[6].anchor).frames, 0);
+        QCOMPARE(movedBy(part.slips, {'A'}, hits[9].anchor).frames, -500);
         QVERIFY(*edited(session, ClearByHand{'A', {{0}, {10000000}}}) == untouched);
         QVERIFY(*edited(session, ClearByHand{'B', {{0}, {10000000}}}) == session);
     }

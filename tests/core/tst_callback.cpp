@@ -177,7 +177,7 @@ private slots:
         const auto programme = [&](bool click) {
             auto made = std::make_shared<Programme>();
             made->session = session;
-            made->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {length}));
+            made->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {length}));
             made->click = click;
             return made;
         };

@@ -141,7 +141,7 @@ private slots:
                 const int take = whole(-1, 2);
                 const int graft = take >= 0 && whole(0, 2) == 0 ? whole(1, 50) : 0;
                 comp = laid(comp, {{begin}, {end}},
-                            take < 0 ? std::nullopt : std::optional(static_cast<std::size_t>(take)),
+                            take < 0 ? std::nullopt : std::optional(TakeIndex{static_cast<std::size_t>(take)}),
                             graft != 0 ? std::optional(FrameCount{graft}) : std::nullopt, {1000});
                 for (int i = begin; i < std::min(end, 1000); ++i)
                     painted[static_cast<std::size_t>(i)] = {take, graft};
@@ -182,7 +182,7 @@ private slots:
                                    ? std::optional<std::int64_t>(whole(-8, 8) * 4 * TakesRig::sixteenth)
                                    : std::nullopt;
             QVERIFY(rig.edit(Lay{{{begin}, {end}},
-                                 take < 0 ? std::nullopt : std::optional(static_cast<std::size_t>(take)),
+                                 take < 0 ? std::nullopt : std::optional(TakeIndex{static_cast<std::size_t>(take)}),
                                  graft ? std::optional(FrameCount{*graft}) : std::nullopt}));
             painted.lay(begin, end, take, graft, own);
         }
@@ -225,15 +225,15 @@ private slots:
     void swappedAndSwappedBackIsTheSame() {
         for (unsigned seed = 0; seed < 20; ++seed) {
             TakesRig rig(seed);
-            QVERIFY(rig.edit(Lay{TakesRig::barsOf(3, 6), 1}));
+            QVERIFY(rig.edit(Lay{TakesRig::barsOf(3, 6), TakeIndex{1}}));
             QVERIFY(rig.edit(SetBorderFade{TakesRig::barsOf(3, 6).begin, Milliseconds{40}}));
             const Session before = rig.session;
             const auto first = rig.outcome();
-            QVERIFY(rig.edit(Lay{TakesRig::barsOf(2, 9), 2}));
+            QVERIFY(rig.edit(Lay{TakesRig::barsOf(2, 9), TakeIndex{2}}));
             auto swapped = rig.outcome(first.get());
             QVERIFY(swapped->plan->segments != first->plan->segments);
-            QVERIFY(rig.edit(Lay{TakesRig::barsOf(2, 9), 0}));
-            QVERIFY(rig.edit(Lay{TakesRig::barsOf(3, 6), 1}));
+            QVERIFY(rig.edit(Lay{TakesRig::barsOf(2, 9), TakeIndex{0}}));
+            QVERIFY(rig.edit(Lay{TakesRig::barsOf(3, 6), TakeIndex{1}}));
             QVERIFY(rig.session == before);
             const auto back = rig.outcome(swapped.get());
             QVERIFY(*back->plan == *first->plan);
@@ -248,8 +248,8 @@ private slots:
         std::shared_ptr<const Outcome> last;
         for (int step = 0; step < 200; ++step) {
             const Edit edits[]{
-                Lay{TakesRig::barsOf(whole(1, 6), whole(7, 12)), static_cast<std::size_t>(whole(0, 2))},
-                Lay{TakesRig::barsOf(whole(1, 6), 7), 1, FrameCount{whole(-3, 3) * TakesRig::bar}},
+                Lay{TakesRig::barsOf(whole(1, 6), whole(7, 12)), TakeIndex{static_cast<std::size_t>(whole(0, 2))}},
+                Lay{TakesRig::barsOf(whole(1, 6), 7), TakeIndex{1}, FrameCount{whole(-3, 3) * TakesRig::bar}},
                 SetStrength{static_cast<double>(whole(0, 100))},
                 SetThreshold{0, {static_cast<double>(whole(-40, 0))}},
                 SetTakeStart{static_cast<std::size_t>(whole(0, 2)), {whole(-500, 500)}},
@@ -276,16 +276,17 @@ private slots:
         const auto placed = rig.outcome();
         QCOMPARE((placed->landings[40].at - first->landings[40].at).frames, std::int64_t{333});
         const int bar = static_cast<int>(first->landings[40].at.frame / TakesRig::bar) + 1;
-        QVERIFY(rig.edit(Lay{TakesRig::barsOf(bar, bar + 1), 1}));
+        QVERIFY(rig.edit(Lay{TakesRig::barsOf(bar, bar + 1), TakeIndex{1}}));
         const auto away = rig.outcome(placed.get());
         QVERIFY(*away->plan != *placed->plan);
         QVERIFY(away->lost.empty());
-        QVERIFY(rig.edit(Lay{TakesRig::barsOf(bar, bar + 1), 0}));
+        QVERIFY(rig.edit(Lay{TakesRig::barsOf(bar, bar + 1), TakeIndex{0}}));
         QVERIFY(*rig.outcome(away.get())->plan == *placed->plan);
     }
     void aGraftsCorrectionMovesWithIt() {
         TakesRig rig(2);
-        QVERIFY(rig.edit(Lay{TakesRig::barsOf(8, 9), 0, FrameCount{4 * TakesRig::bar}})); // bar 4 once more
+        QVERIFY(
+            rig.edit(Lay{TakesRig::barsOf(8, 9), TakeIndex{0}, FrameCount{4 * TakesRig::bar}})); // bar 4 once more
         const auto first = rig.outcome();
         const auto inBar = [&](std::int64_t bar) {
             std::vector<std::size_t> found;
@@ -305,8 +306,8 @@ private slots:
     }
     void asPlayedTheTakesAreNotMoved() {
         TakesRig rig(4);
-        QVERIFY(rig.edit(Lay{TakesRig::barsOf(3, 6), 1}));
-        QVERIFY(rig.edit(Lay{TakesRig::barsOf(7, 8), 2, FrameCount{2 * TakesRig::bar}}));
+        QVERIFY(rig.edit(Lay{TakesRig::barsOf(3, 6), TakeIndex{1}}));
+        QVERIFY(rig.edit(Lay{TakesRig::barsOf(7, 8), TakeIndex{2}, FrameCount{2 * TakesRig::bar}}));
         const auto plan = playedPlan(rig.session, *rig.outcome());
         for (const Segment& segment : plan->segments)
             QVERIFY(segment.shift.by.frames == 0 ||

@@ -31,7 +31,7 @@ private slots:
         const auto found = kit.find();
         QCOMPARE(found.hits.size(), std::size_t{3});
         QVERIFY(std::abs(found.hits[1].level.value + 40) < 1e-4); // what it was heard as
-        QCOMPARE(found.hits[1].detectedBy, onlyMic(1));
+        QCOMPARE(found.hits[1].detectedBy, onlyMic(MicIndex{1}));
         QVERIFY(found.hits[1].added && found.judged[1][0].verdict == Verdict::hit);
         kit.edit(SetThreshold{1, {-50}}); // now it is found anyway, and stays one hit
         QCOMPARE(kit.find().hits.size(), std::size_t{3});
@@ -159,7 +159,7 @@ private slots:
         const auto countSnares = [&] {
             const auto hits = kit.find().hits;
             return std::count_if(hits.begin(), hits.end(),
-                                 [](const Hit& h) { return (h.detectedBy & onlyMic(1)) != 0; });
+                                 [](const Hit& h) { return (h.detectedBy & onlyMic(MicIndex{1})) != 0; });
         };
         QCOMPARE(countSnares(), 0);
         kit.edit(SetBleedJudging{1, false});
@@ -182,7 +182,7 @@ private slots:
         QVERIFY(std::abs(strokes.paths.at(0, 1).late.value - 3) < 0.01);
         QVERIFY(std::abs(lossTo(2) + 4) < 0.01);
         QVERIFY(std::abs(strokes.paths.at(0, 2).late.value - 1.5) < 0.01);
-        QVERIFY(strokes.isIdle(1) && strokes.isIdle(2)); // nothing of their own was ever heard
+        QVERIFY(strokes.isIdle({1}) && strokes.isIdle({2})); // nothing of their own was ever heard
         QCOMPARE(kit.find().hits.size(), std::size_t{40});
     }
     void aHatOnEveryOtherKickDoesNotExplainKicks() {

@@ -135,7 +135,7 @@ private slots:
             buildTake(folder.path(), 'B', 30, {"kick_in", "snare_top", "tom_rack", "tom_floor", "hihat"});
         Session session = *importFolder(folder.path());
         session = *edited(session, SetTempo{{104}});
-        session = *edited(session, SetGuide{session.micNamed("hihat"), true});
+        session = *edited(session, SetGuide{*session.micNamed("hihat"), true});
         Analyses analyses;
         QVERIFY(analyseMissing(session, analyses, Listen::toWitnesses, {}).has_value());
         const auto outcome = outcomeOf(session, analyses);

@@ -27,7 +27,7 @@ Session songOf() {
 }
 
 Hit hitAt(std::int64_t at) {
-    return {{at}, {at}, {at}, 0, 1, Voice::snare, {0}, false};
+    return {{at}, {at}, {at}, MicIndex{0}, 1, Voice::snare, {0}, false};
 }
 
 Feel laidBack() {

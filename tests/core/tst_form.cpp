@@ -30,14 +30,14 @@ private slots:
         QVERIFY(rig.edit(InsertBars{4, 2}));
         QCOMPARE(song(), std::string("acd--efghijklm"));
         // A graft of bar b into the empty ones, and it moves along with what is inserted before it.
-        QVERIFY(rig.edit(Lay{TakesRig::barsOf(4, 5), 1, FrameCount{2 * TakesRig::bar}}));
+        QVERIFY(rig.edit(Lay{TakesRig::barsOf(4, 5), TakeIndex{1}, FrameCount{2 * TakesRig::bar}}));
         QCOMPARE(song(), std::string("acdb-efghijklm"));
         QVERIFY(rig.edit(InsertBars{2, 1}));
         QCOMPARE(song(), std::string("a-cdb-efghijklm"));
         QVERIFY(rig.edit(DeleteBars{13, 3}));
         QCOMPARE(song(), std::string("a-cdb-efghij"));
         // Any take can be swapped in anywhere, and lies as the song goes now.
-        QVERIFY(rig.edit(Lay{TakesRig::barsOf(3, 9), 2}));
+        QVERIFY(rig.edit(Lay{TakesRig::barsOf(3, 9), TakeIndex{2}}));
         QCOMPARE(song(), std::string("a-cd--efghij"));
     }
     void mapSectionsAndRatingsMoveWithTheBars() {
@@ -52,7 +52,7 @@ private slots:
         QCOMPARE(rig.session.map.tempos[1].bar, 11);
         QCOMPARE(rig.session.sections[0].bars, 4);
         QCOMPARE(rig.session.sections[1].bars, 6);
-        QCOMPARE(rig.session.marksOf('B', 8), 3);
+        QCOMPARE(rig.session.marksOf({'B'}, 8), 3);
         QCOMPARE(rig.session.length().frames, 13 * TakesRig::bar + TakesRig::bar * 3 / 2);
         QVERIFY(rig.edit(DeleteBars{1, 6}));
         QCOMPARE(rig.session.map.meters.front().meter.beats, 2);
@@ -63,9 +63,9 @@ private slots:
 
     void bordersStayOnTheirLinesWhenTheMapChanges() {
         TakesRig rig(1);
-        QVERIFY(rig.edit(Lay{TakesRig::barsOf(5, 8), 1}));
+        QVERIFY(rig.edit(Lay{TakesRig::barsOf(5, 8), TakeIndex{1}}));
         QVERIFY(rig.edit(SetBorderFade{TakesRig::barsOf(5, 8).begin, Milliseconds{30}}));
-        QVERIFY(rig.edit(Lay{{{12345}, {54321}}, 2})); // on no line
+        QVERIFY(rig.edit(Lay{{{12345}, {54321}}, TakeIndex{2}})); // on no line
         QVERIFY(rig.edit(KeepTry{TakesRig::barsOf(5, 8)}));
         QVERIFY(rig.edit(SetTempo{{121}}));
         QVERIFY(rig.edit(SetOrigin{{700}}));

@@ -16,9 +16,9 @@ using namespace lampo::test;
 class TestHandWork : public QObject {
     Q_OBJECT
 
-    static std::vector<std::size_t> from(std::size_t first, std::size_t count) {
-        std::vector<std::size_t> chosen(count);
-        std::iota(chosen.begin(), chosen.end(), first);
+    static std::vector<HitIndex> from(std::size_t first, std::size_t count) {
+        std::vector<HitIndex> chosen(count);
+        std::iota(chosen.begin(), chosen.end(), HitIndex{first});
         return chosen;
     }
     static void perform(TakesRig& rig, const Expected<Edit>& edit) {
@@ -75,8 +75,8 @@ private slots:
         const auto before = rig.outcome();
         const std::size_t first = quietRun(*before, 5);
         perform(rig, phraseEdit(rig.session, *before, from(first, 5), 0));
-        QVERIFY(phraseAt(rig.session, *before, first) && phraseAt(rig.session, *before, first + 4));
-        QVERIFY(!phraseAt(rig.session, *before, first + 5) && !phraseAt(rig.session, *before, first - 1));
+        QVERIFY(phraseAt(rig.session, *before, {first}) && phraseAt(rig.session, *before, {first + 4}));
+        QVERIFY(!phraseAt(rig.session, *before, {first + 5}) && !phraseAt(rig.session, *before, {first - 1}));
         QCOMPARE(rig.outcome()->landings[first + 2].state, LandingState::left);
         QVERIFY(!phraseEdit(rig.session, *before, from(first, 2), 0));
         perform(rig, clearByHandEdit(rig.session, *before, from(first, 5)));
@@ -96,7 +96,7 @@ private slots:
     }
     void onlyOnePassageOfOneTake() {
         TakesRig rig(5);
-        QVERIFY(rig.edit(Lay{{SongFrame{3 * TakesRig::bar}, SongFrame{5 * TakesRig::bar}}, 1}));
+        QVERIFY(rig.edit(Lay{{SongFrame{3 * TakesRig::bar}, SongFrame{5 * TakesRig::bar}}, TakeIndex{1}}));
         const auto outcome = rig.outcome();
         std::size_t border = 1;
         while (outcome->hits[border].take == outcome->hits[border - 1].take)
@@ -177,7 +177,7 @@ private slots:
         Session session;
         session.rate = {48000};
         session.takes = {{'A', {}, {}, {}, {48000 * 6}}};
-        session.comp = {{Passage{{0}, 0, {}}}, {}};
+        session.comp = {{Passage{{0}, TakeIndex{0}, {}}}, {}};
         session.map.meters = {{1, {3, 4}}};
         const auto onsets = [&](const ClickSettings& settings) {
             const auto file = folder / "click.wav";
@@ -215,7 +215,7 @@ private slots:
         Session session;
         session.rate = {48000};
         session.takes = {{'A', folder.path(), {SourceFile{folder / "kick.wav"}}, {}, {48000}}};
-        session.comp = {{Passage{{0}, 0, {}}}, {}};
+        session.comp = {{Passage{{0}, TakeIndex{0}, {}}}, {}};
         const auto refused = writeClick(session, {}, folder / "kick.wav", SampleFormat::wav24, {});
         QVERIFY(!refused && refused.error().sentence.find("kick.wav") != std::string::npos);
         QVERIFY(contents(folder.path()) == before);

@@ -144,7 +144,7 @@ private slots:
         QVERIFY(itemOf(*plan, "room.wav")->error.has_value());
         const auto session = sessionOf(*plan);
         QCOMPARE(session->mics.size(), std::size_t{5});
-        const std::size_t left = session->micNamed("overheads L"), right = session->micNamed("overheads R");
+        const MicIndex left = *session->micNamed("overheads L"), right = *session->micNamed("overheads R");
         QVERIFY(right < session->mics.size() && session->mics[left].linked);
         QCOMPARE(session->mics[left].group, std::string("overheads"));
         const auto muted = edited(*session, SetMute{right, true});
@@ -227,7 +227,7 @@ private slots:
         plan.items[1].mic = plan.items[0].mic; // two files in one place
         plan.settle();
         QVERIFY(plan.items[1].error.has_value());
-        plan.items[1].take = 'B'; // in two takes
+        plan.items[1].take = {'B'}; // in two takes
         plan.settle();
         QVERIFY(!plan.items[1].error);
         plan.items[2].use = ImportItem::Use::companion;

@@ -20,7 +20,7 @@ struct Rig {
 
     explicit Rig(const std::filesystem::path& folder) : session(*importFolder(folder)) { listen(); }
     void listen() { (void)analyseMissing(session, analyses, Listen::toEveryMic, {}); }
-    KitCheck check() const { return checkKit(session, 0, analyses, {}); }
+    KitCheck check() const { return checkKit(session, {}, analyses, {}); }
 };
 
 } // namespace
@@ -50,7 +50,7 @@ private slots:
         QFETCH(QString, stem);
         QFETCH(double, seconds);
         Rig rig(folder_ / "take");
-        const std::size_t mic = rig.session.micNamed(stem.toStdString());
+        const MicIndex mic = *rig.session.micNamed(stem.toStdString());
         const FrameCount shift = toFrames(Seconds{seconds}, rig.session.rate);
         SetOffsets displace{0, std::vector<std::optional<FrameCount>>(rig.session.mics.size())};
         displace.offsets[mic] = shift;
@@ -97,24 +97,24 @@ private slots:
         // The same sound under another name and in another place is known; it is not even listened to.
         std::filesystem::copy(folder_ / "take", place / "moved");
         Session moved = *importFolder(place / "moved");
-        const auto found = cachedCandidates(cache, analysisKey(moved, moved.take(), 0));
+        const auto found = cachedCandidates(cache, analysisKey(moved, moved.take(), {0}));
         QVERIFY(found && std::filesystem::exists(*found));
         const auto known = readCandidates(*found);
         QVERIFY(known.has_value());
-        QVERIFY(known->candidates == first.of(analysisKey(rig.session, rig.session.take(), 0))->candidates);
-        QCOMPARE(known->strong.value, first.of(analysisKey(rig.session, rig.session.take(), 0))->strong.value);
+        QVERIFY(known->candidates == first.of(analysisKey(rig.session, rig.session.take(), {0}))->candidates);
+        QCOMPARE(known->strong.value, first.of(analysisKey(rig.session, rig.session.take(), {0}))->strong.value);
 
         // Another emphasis, offset or content is something else.
-        AnalysisKey other = analysisKey(moved, moved.take(), 0);
+        AnalysisKey other = analysisKey(moved, moved.take(), {0});
         other.emphasis[2] = 0.5;
         QVERIFY(*cachedCandidates(cache, other) != *found);
-        other = analysisKey(moved, moved.take(), 0);
+        other = analysisKey(moved, moved.take(), {0});
         other.source.offset = {1};
         QVERIFY(*cachedCandidates(cache, other) != *found);
         writeAudio(moved.take().files[0].file, std::vector<float>(1000, 0.1F));
-        QVERIFY(*cachedCandidates(cache, analysisKey(moved, moved.take(), 0)) != *found);
+        QVERIFY(*cachedCandidates(cache, analysisKey(moved, moved.take(), {0})) != *found);
         std::filesystem::remove(moved.take().files[0].file);
-        QVERIFY(!cachedCandidates(cache, analysisKey(moved, moved.take(), 0)));
+        QVERIFY(!cachedCandidates(cache, analysisKey(moved, moved.take(), {0})));
     }
     void aDamagedCacheIsMadeAnew() {
         const TempFolder place;
@@ -154,7 +154,7 @@ private slots:
         const auto after = outcomeOf(rig.session, rig.analyses, before.get());
         QVERIFY(after->takes[0]->strokes == before->takes[0]->strokes);
         QVERIFY(after->hits == outcomeOf(rig.session, rig.analyses)->hits);
-        rig.session = *edited(rig.session, SetGuide{rig.session.micNamed("tom_rack"), false});
+        rig.session = *edited(rig.session, SetGuide{*rig.session.micNamed("tom_rack"), false});
         const auto fewer = outcomeOf(rig.session, rig.analyses, after.get());
         QVERIFY(fewer->takes[0]->strokes != after->takes[0]->strokes);
         QVERIFY(fewer->hits == outcomeOf(rig.session, rig.analyses)->hits);

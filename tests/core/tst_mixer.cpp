@@ -33,7 +33,7 @@ struct Rig {
     Mix mixed(std::int64_t at = 5000) const {
         auto programme = std::make_shared<Programme>();
         programme->session = session;
-        programme->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {10000}));
+        programme->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {10000}));
         Mixer mixer(programme);
         std::vector<float> stereo(512);
         mixer.mix({at}, stereo);

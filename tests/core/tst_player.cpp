@@ -33,7 +33,7 @@ struct Rig {
         auto made = std::make_shared<Programme>();
         made->session = session;
         made->session.mics[0].level = {level};
-        made->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {length}));
+        made->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {length}));
         made->click = click;
         return made;
     }
@@ -256,7 +256,7 @@ private slots:
         PlayerByHand byHand;
         auto& [device, player] = byHand;
         auto click = std::make_shared<Programme>(*rig.programme(0, true));
-        click->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {48000LL * 3600 * 10}));
+        click->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {48000LL * 3600 * 10}));
         player.setProgramme(click);
         player.play({0});
         QTRY_VERIFY(device.pull(256).back() != 0);

@@ -45,11 +45,14 @@ Session fullSession() {
     session.companions = {{"bass", file("/p/bass.flac", 3000, 12, SourceFile::everyChannel), {-3}, true}};
     session.takes[1].note = "the loud one";
     session.takes[1].tint = 5;
-    session.comp = {{{{0}, 1, {}}, {{400}, 0, FrameCount{-30}}, {{500}, std::nullopt, {}}, {{600}, 1, {}}},
+    session.comp = {{{{0}, TakeIndex{1}, {}},
+                     {{400}, TakeIndex{0}, FrameCount{-30}},
+                     {{500}, std::nullopt, {}},
+                     {{600}, TakeIndex{1}, {}}},
                     {{{400}, {25}}}};
     session.form = {{{0}, FrameCount{0}}, {{700}, std::nullopt}, {{900}, FrameCount{200}}};
     session.ratings = {{'A', 2, 3}, {'B', 2, 1}};
-    session.tries = {{{{100}, {300}}, {{{100}, 0, {}}, {{200}, 1, {}}}}};
+    session.tries = {{{{100}, {300}}, {{{100}, TakeIndex{0}, {}}, {{200}, TakeIndex{1}, {}}}}};
     session.map = {{123}, {{1, {4, 4}}, {9, {7, 8}}}, {{1, {99.5}}, {4, {120}, true}, {12, {90}}}};
     session.sections = {{"Quay", 1, 4, NoteValue{1, 12}, 60.0}, {"Sea", 5, 8, {}, {}}};
     session.sections[0].finest = Finest{{1, 8}, {30}};
@@ -292,7 +295,7 @@ private slots:
         std::filesystem::create_directory(folder / "take");
         writeAudio(folder.path() / "take" / "kick.wav", std::vector<float>(5000, 0.1F));
         const auto session = importFolder(folder / "take");
-        const auto plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, {5000}));
+        const auto plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {5000}));
         const auto before = contents(folder / "take");
         QVERIFY(!print(*session, plan, {folder / "take", SampleFormat::wav24}, {}));
         QVERIFY(print(*session, plan, {folder / "out", SampleFormat::flac24}, {}).has_value());

@@ -22,8 +22,8 @@ struct Song {
     explicit Song(std::vector<Candidate> kicks, std::vector<Candidate> snares = {}) {
         session.mics = kitOf({"kick", "snare"});
         session.takes = {{'A', "/A", {"/A/kick.wav", "/A/snare.wav"}, {}, {480000}}};
-        analyses.add(analysisKey(session, session.take(), 0), test::heardAs(std::move(kicks)));
-        analyses.add(analysisKey(session, session.take(), 1), test::heardAs(std::move(snares)));
+        analyses.add(analysisKey(session, session.take(), {0}), test::heardAs(std::move(kicks)));
+        analyses.add(analysisKey(session, session.take(), {1}), test::heardAs(std::move(snares)));
     }
     std::shared_ptr<const Outcome> outcome() const { return outcomeOf(session, analyses); }
     void edit(const lampo::Edit& change) { session = *edited(session, change); }

@@ -65,7 +65,7 @@ class TestRender : public QObject {
 private slots:
     void asPlayedIsTheSource() {
         const Rig rig;
-        QVERIFY(rig.render(asPlayedPlan(0, {}, {60000}), 4096) == rig.mics);
+        QVERIFY(rig.render(asPlayedPlan({}, {}, {60000}), 4096) == rig.mics);
     }
     void blockSizesDoNotMatter() {
         const Rig rig;
@@ -120,14 +120,14 @@ private slots:
     void aMissingMicIsSilence() {
         Rig rig;
         rig.session.takes[0].files.set(1, {});
-        const auto out = rig.render(asPlayedPlan(0, {}, {60000}), 4096);
+        const auto out = rig.render(asPlayedPlan({}, {}, {60000}), 4096);
         QVERIFY(std::all_of(out[1].begin(), out[1].end(), [](float x) { return x == 0; }));
         QVERIFY(out[2] == rig.mics[2]);
     }
     void aFileThatVanishedIsAnError() {
         Rig rig;
         std::filesystem::remove(rig.session.takes[0].files[1].file);
-        QVERIFY(rig.render(asPlayedPlan(0, {}, {60000}), 4096).empty());
+        QVERIFY(rig.render(asPlayedPlan({}, {}, {60000}), 4096).empty());
     }
 };
 

@@ -20,7 +20,7 @@ Session songOf(std::int64_t length) {
 }
 
 Hit hitAt(std::int64_t at, std::int64_t before = 0, std::int64_t after = 0) {
-    return {{at}, {at - before}, {at + after}, 0, 1, Voice::kick, {0}, false};
+    return {{at}, {at - before}, {at + after}, MicIndex{0}, 1, Voice::kick, {0}, false};
 }
 
 Landing landingAt(std::int64_t played, std::int64_t at) {

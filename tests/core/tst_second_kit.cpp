@@ -127,7 +127,7 @@ private slots:
         std::vector<std::int64_t> errors, allErrors;
         for (const auto& [stem, truth] : kit.truth) {
             const auto ours = score(found.detectedBy(stem), truth, tenMilliseconds);
-            const auto theirs = aubio(kit.mics[found.session.micNamed(stem)], kit.rate, truth);
+            const auto theirs = aubio(kit.mics[*found.session.micNamed(stem)], kit.rate, truth);
             const auto placed = score(found.anchoredBy(stem), truth, tenMilliseconds);
             qInfo("%-10s %3zu strokes, F %.3f, median error %.3f ms, late %.1f %%   aubio hfc %.3f, best %.3f",
                   stem.c_str(), truth.size(), ours.f, placed.medianError / 48, 100 * placed.lateShare,
@@ -150,7 +150,7 @@ private slots:
         QEXPECT_FAIL("180 BPM", "1.09 ms: soft toms between fast kicks; see docs/ears.md", Continue);
         QVERIFY(spread(errors) < 48);
         const double all = overallF(found, kit);
-        const auto raised = detect(kit, bpm, {SetThreshold{found.session.micNamed("snare"), {-30}}});
+        const auto raised = detect(kit, bpm, {SetThreshold{*found.session.micNamed("snare"), {-30}}});
         const double ghosts = ghostF(raised, kit);
         qInfo("all F %.4f; ghost notes F %.3f, with the snare at −30 dB %.3f", all, ghostF(found, kit), ghosts);
         QEXPECT_FAIL("180 BPM", "0.9656: toms between fast kicks; see docs/ears.md", Continue);

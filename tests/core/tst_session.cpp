@@ -22,7 +22,7 @@ Session smallSession() {
     for (const Mic& mic : session.mics)
         take.files.emplace_back(take.folder / (mic.stem + ".wav"), 0, FrameCount{}, take.length);
     session.takes = {take, take};
-    session.takes[1].letter = 'B';
+    session.takes[1].letter = {'B'};
     session.sections = {{"Pier", 1, 4, {}, {}}};
     session.companions = {{"bass", "/bass.wav", {}, false}};
     return session;
@@ -89,7 +89,8 @@ Edit randomEdit(std::mt19937& random) {
     case 23:
     case 24:
     case 25:
-        return Lay{range(), whole(0, 3) ? std::optional<std::size_t>(whole(0, 2)) : std::nullopt,
+        return Lay{range(),
+                   whole(0, 3) ? std::optional(TakeIndex{static_cast<std::size_t>(whole(0, 2))}) : std::nullopt,
                    whole(0, 2) ? std::nullopt : std::optional(FrameCount{whole(-99999, 99999)})};
     case 26:
         return MoveBorder{static_cast<std::size_t>(whole(0, 5)), {whole(0, 480000)}};

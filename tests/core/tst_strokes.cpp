@@ -83,7 +83,7 @@ private slots:
         for (unsigned seed = 1; seed <= 20; ++seed) {
             Song song(seed);
             const auto found = song.kit().strokes();
-            QVERIFY(found.isIdle(2) && !found.isIdle(0) && !found.isIdle(1));
+            QVERIFY(found.isIdle({2}) && !found.isIdle({0}) && !found.isIdle({1}));
             QCOMPARE(strokesOf(found, 0), song.kicks.size());
             QCOMPARE(strokesOf(found, 1), song.snares.size());
         }
@@ -95,7 +95,7 @@ private slots:
             for (const std::int64_t at : {60000, 1020000})
                 song.add(2, at, 4);
             const auto found = song.kit().strokes();
-            QVERIFY(!found.isIdle(2));
+            QVERIFY(!found.isIdle({2}));
             QCOMPARE(strokesOf(found, 2), std::size_t{2});
             QCOMPARE(strokesOf(found, 0), song.kicks.size());
         }
@@ -142,7 +142,7 @@ private slots:
                                           [&](const Hit& one) { return one.anchor.frame == at; });
             QVERIFY(hit != found.hits.end());
             QCOMPARE(hit->mic, std::size_t{2});
-            QCOMPARE(hit->detectedBy, onlyMic(2));
+            QCOMPARE(hit->detectedBy, onlyMic(MicIndex{2}));
         }
     }
     void whatLandsIsChosen() {
@@ -302,7 +302,7 @@ private slots:
     void nothingWasHeard() {
         const auto found = CandidateKit({{}, {}, {}}).strokes();
         QVERIFY(found.strokes.empty());
-        QVERIFY(found.isIdle(0) && found.isIdle(1) && found.isIdle(2));
+        QVERIFY(found.isIdle({0}) && found.isIdle({1}) && found.isIdle({2}));
         QVERIFY(dateStrokes({}, {}, {}, {48000}).empty());
     }
 

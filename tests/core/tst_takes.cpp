@@ -26,8 +26,8 @@ struct Demo {
         if (!demo::writeDemo(folder.path()))
             throw std::runtime_error("no demo");
         session = demo::demoSession(folder.path());
-        session = *edited(session, Lay{{{0}, {1000}}, 1}); // so that more than one take sounds
-        session = *edited(session, Lay{{{500}, {1000}}, 2});
+        session = *edited(session, Lay{{{0}, {1000}}, TakeIndex{1}}); // so that more than one take sounds
+        session = *edited(session, Lay{{{500}, {1000}}, TakeIndex{2}});
         if (!analyseMissing(session, analyses, Listen::toEveryMic, {}))
             throw std::runtime_error("not heard");
         outcome = outcomeOf(session, analyses);
@@ -47,7 +47,7 @@ Range<SongFrame> bars(int first, int end) {
 Analyses delayed(const TakesRig& rig, std::size_t take, FrameCount by) {
     Analyses late = rig.analyses;
     for (std::size_t mic = 0; mic < 2; ++mic) {
-        const AnalysisKey key = analysisKey(rig.session, rig.session.takes[take], mic);
+        const AnalysisKey key = analysisKey(rig.session, rig.session.takes[take], {mic});
         MicAnalysis analysis = *rig.analyses.of(key);
         for (Candidate& candidate : analysis.candidates)
             candidate.at = candidate.at + by;
@@ -72,7 +72,7 @@ private slots:
         // Late by 1, 3 and 5 ms in one bar, by −2 in the next: mean and spread by arithmetic.
         TakeMeasures measures{
             5, {{{3, {3}, {std::sqrt(8.0 / 3)}, {5}, {2}, {1}, 1, 0, 0}, {1, {-2}, {0}, {-2}, {0}, {3}, 0, 2, 1}}}};
-        const BarMeasure all = measures.over(0, 4, 9); // bars outside count nothing
+        const BarMeasure all = measures.over({0}, 4, 9); // bars outside count nothing
         QCOMPARE(all.strokes, std::size_t{4});
         QCOMPARE(all.mean.value, 1.75);
         const double variance = ((1 - 1.75) * (1 - 1.75) + (3 - 1.75) * (3 - 1.75) + (5 - 1.75) * (5 - 1.75) +
@@ -84,7 +84,7 @@ private slots:
         QVERIFY(std::abs(all.uneven.value - std::sqrt((3 * 1 + 1 * 9) / 4.0)) < 1e-12);
         QCOMPARE(all.missing, 1);
         QCOMPARE(all.extra, 3);
-        QCOMPARE(measures.over(0, 1, 4).strokes, std::size_t{0});
+        QCOMPARE(measures.over({0}, 1, 4).strokes, std::size_t{0});
     }
     void measuresAgreeWithWhatWasPlayed() {
         // The strokes are built: mean and spread of each bar can be computed from what is known of them.
@@ -102,7 +102,7 @@ private slots:
                             squares += late * late;
                             ++count;
                         }
-                    const BarMeasure& measure = *measures.of(take, bar);
+                    const BarMeasure& measure = *measures.of({take}, bar);
                     if (static_cast<double>(measure.strokes) != count)
                         continue; // a stroke that meant another line is what the proof is for
                     QVERIFY(std::abs(measure.mean.value - sum / count) < 0.01);
@@ -117,20 +117,20 @@ private slots:
         const auto measures = measureTakes(Demo::get().session, *Demo::get().outcome);
         for (std::size_t take = 0; take < 3; ++take)
             for (int bar = 2; bar <= 22; ++bar)
-                if (measures.of(take, bar)->spoiled() != (take == 0 && bar == 9))
+                if (measures.of({take}, bar)->spoiled() != (take == 0 && bar == 9))
                     QFAIL(
                         qPrintable(QStringLiteral("bar %1 of take %2: missing %3, extra %4, clashes %5, spread %6")
                                        .arg(bar)
                                        .arg(take)
-                                       .arg(measures.of(take, bar)->missing)
-                                       .arg(measures.of(take, bar)->extra)
-                                       .arg(measures.of(take, bar)->clashes)
-                                       .arg(measures.of(take, bar)->spread.value)));
-        QVERIFY(measures.of(0, 9)->missing >= 1);
+                                       .arg(measures.of({take}, bar)->missing)
+                                       .arg(measures.of({take}, bar)->extra)
+                                       .arg(measures.of({take}, bar)->clashes)
+                                       .arg(measures.of({take}, bar)->spread.value)));
+        QVERIFY(measures.of({0}, 9)->missing >= 1);
         // Also known: B plays the fill in bar 12 steadiest, A rushes through bars 14 and 15.
-        QVERIFY(measures.of(1, 12)->spread.value < measures.of(0, 12)->spread.value);
-        QVERIFY(measures.of(1, 12)->spread.value < measures.of(2, 12)->spread.value);
-        QVERIFY(measures.of(0, 14)->mean.value < -50 && measures.of(1, 14)->mean.value > -30);
+        QVERIFY(measures.of({1}, 12)->spread.value < measures.of({0}, 12)->spread.value);
+        QVERIFY(measures.of({1}, 12)->spread.value < measures.of({2}, 12)->spread.value);
+        QVERIFY(measures.of({0}, 14)->mean.value < -50 && measures.of({1}, 14)->mean.value > -30);
     }
     void theSuggestionAvoidsWhatIsSpoiled() {
         const Demo& demo = Demo::get();
@@ -146,7 +146,7 @@ private slots:
         for (int bar = 2; bar <= 22; ++bar) {
             suggested += measures.of(takeAt(bar), bar)->cost();
             for (std::size_t take = 0; take < 3; ++take)
-                alone[take] += measures.of(take, bar)->cost();
+                alone[take] += measures.of({take}, bar)->cost();
         }
         QVERIFY(suggested <= *std::min_element(alone.begin(), alone.end()));
         QVERIFY(next->comp.passages.size() < 16);
@@ -159,7 +159,7 @@ private slots:
         QVERIFY(rig.edit(ratedCompEdit(rig.session)));
         std::string letters;
         for (int bar = 1; bar <= 6; ++bar)
-            letters += rig.session.takes[*pieceAt(rig.session, bars(bar, bar + 1).begin)->take].letter;
+            letters += rig.session.takes[*pieceAt(rig.session, bars(bar, bar + 1).begin)->take].letter.value;
         QCOMPARE(letters, std::string("ABCAAA")); // in bar 4 A and B are equal, and A sounds
     }
 
@@ -180,12 +180,12 @@ private slots:
         }
         TakesRig rig(1, 0.15);
         QVERIFY(rig.edit(SetTakeStart{1, {123456}}));
-        const auto edit = alignTakesEdit(rig.session, *rig.outcome(), 1, 0);
+        const auto edit = alignTakesEdit(rig.session, *rig.outcome(), {1}, {0});
         QVERIFY(edit && rig.edit(*edit));
         QVERIFY(std::abs(rig.session.takes[1].start.frames) < 48 * 40);
         // Strokes that lie later in their files begin earlier by as much.
         const auto late = delayed(rig, 1, {96000});
-        const auto earlier = alignTakesEdit(rig.session, *outcomeOf(rig.session, late), 1, 0);
+        const auto earlier = alignTakesEdit(rig.session, *outcomeOf(rig.session, late), {1}, {0});
         QVERIFY(earlier && rig.edit(*earlier));
         QVERIFY(std::abs(rig.session.takes[1].start.frames + 96000) < 48 * 40);
         QVERIFY(!alignmentOf({}, rig.outcome()->takes[0]->found.hits, {48000}));
@@ -195,12 +195,12 @@ private slots:
         TakesRig rig(3, 0, 2);
         const FrameCount lean{2000};
         const auto outcome = outcomeOf(rig.session, delayed(rig, 1, lean));
-        const auto edit = graftEdit(rig.session, *outcome, 1, bars(5, 6), bars(9, 10).begin);
+        const auto edit = graftEdit(rig.session, *outcome, {1}, bars(5, 6), bars(9, 10).begin);
         QVERIFY(edit && rig.edit(*edit));
         const auto graft = rig.session.comp.passages[1].graft;
         QVERIFY(graft.has_value());
         QVERIFY(std::abs(graft->frames - (4 * TakesRig::bar - lean.frames)) < 48 * 3);
-        const auto exactly = graftEdit(rig.session, *outcome, 1, bars(5, 6), bars(9, 10).begin, true);
+        const auto exactly = graftEdit(rig.session, *outcome, {1}, bars(5, 6), bars(9, 10).begin, true);
         QVERIFY(exactly && rig.edit(*exactly));
         QCOMPARE(rig.session.comp.passages[1].graft->frames, 4 * TakesRig::bar);
         // Its source can be told from any place in the result.
@@ -210,7 +210,7 @@ private slots:
     void aGraftKeepsItsBarsWhereTheTempoIsAnother() {
         TakesRig rig(3, 0, 2);
         rig.session.map.tempos = {{1, {120}}, {8, {100}}};
-        const auto edit = graftEdit(rig.session, *rig.outcome(), 1, bars(5, 6), bars(8, 9).begin);
+        const auto edit = graftEdit(rig.session, *rig.outcome(), {1}, bars(5, 6), bars(8, 9).begin);
         QVERIFY(edit && rig.edit(*edit));
         const MusicalMap map(rig.session.map, rig.session.rate);
         QCOMPARE(rig.session.comp.passages[2].begin.frame, map.barStart(9).frame);
@@ -247,7 +247,7 @@ private slots:
                  {SourceFile{}, SourceFile(folder / "overhead.wav", 0, FrameCount{}, FrameCount{length})},
                  {},
                  {length}});
-        session = *edited(session, Lay{{{border}, {length}}, 1});
+        session = *edited(session, Lay{{{border}, {length}}, TakeIndex{1}});
         Analyses analyses;
         QVERIFY(analyseMissing(session, analyses, Listen::toEveryMic, {}).has_value());
         const auto advice = adviseOnBorder(session, *outcomeOf(session, analyses), 1);
@@ -266,7 +266,7 @@ private slots:
         TakesRig rig(1);
         QVERIFY(rig.edit(KeepVersion{"Rough", "2026-11-20 18:00", {}}));
         const Session rough = rig.session;
-        QVERIFY(rig.edit(Lay{bars(3, 5), 1}));
+        QVERIFY(rig.edit(Lay{bars(3, 5), TakeIndex{1}}));
         QVERIFY(rig.edit(SetStrength{60}));
         QVERIFY(rig.edit(KeepVersion{"Softer", "", {}}));
         QCOMPARE(rig.session.versions[1].session->timing.strength, 60.0);
@@ -285,8 +285,8 @@ private slots:
         TakesRig rig(1);
         const Session before = rig.session;
         QVERIFY(differencesOf(before, before).empty());
-        QVERIFY(rig.edit(Lay{bars(3, 5), 1}));
-        QVERIFY(rig.edit(Lay{bars(8, 9), 0, FrameCount{4 * TakesRig::bar}}));
+        QVERIFY(rig.edit(Lay{bars(3, 5), TakeIndex{1}}));
+        QVERIFY(rig.edit(Lay{bars(8, 9), TakeIndex{0}, FrameCount{4 * TakesRig::bar}}));
         QVERIFY(rig.edit(SetStrength{60}));
         QVERIFY(rig.edit(SetThreshold{0, {-30}}));
         QVERIFY(rig.edit(Correct{{Correction::Kind::pin, 'A', {48000}}}));
@@ -309,7 +309,7 @@ private slots:
             const Session before = rig.session;
             for (int step = whole(0, 3); step > 0; --step) {
                 const int bar = whole(1, 11);
-                QVERIFY(rig.edit(Lay{bars(bar, bar + 1), static_cast<std::size_t>(whole(0, 1))}));
+                QVERIFY(rig.edit(Lay{bars(bar, bar + 1), TakeIndex{static_cast<std::size_t>(whole(0, 1))}}));
             }
             QCOMPARE(differencesOf(before, rig.session).empty(), piecesOf(before) == piecesOf(rig.session));
         }
@@ -318,7 +318,7 @@ private slots:
         TakesRig rig(1);
         QVERIFY(rig.edit(KeepTry{bars(3, 5)}));
         QVERIFY(!rig.edit(KeepTry{bars(3, 5)})); // kept already
-        QVERIFY(rig.edit(Lay{bars(3, 4), 1}));
+        QVERIFY(rig.edit(Lay{bars(3, 4), TakeIndex{1}}));
         QVERIFY(rig.edit(KeepTry{bars(3, 5)}));
         const Session tried = rig.session;
         QVERIFY(rig.edit(LayTry{0}));

@@ -37,7 +37,7 @@ int main(int count, char** arguments) {
         return 1;
     auto programme = std::make_shared<Programme>();
     programme->session = *session;
-    programme->plan = std::make_shared<const Plan>(asPlayedPlan(0, {}, session->take().length));
+    programme->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, session->take().length));
     const double seconds = std::atof(arguments[2]);
     const int jumps = std::atoi(arguments[3]);
 

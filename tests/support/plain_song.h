@@ -15,13 +15,13 @@ inline Session songOf(FrameCount length = {48000 * 120}) {
     session.rate = {48000};
     session.mics = {{"kick"}};
     session.takes = {{'A', {}, {{}}, {}, length}};
-    session.comp = {{Passage{{0}, 0, {}}}, {}};
+    session.comp = {{Passage{{0}, TakeIndex{0}, {}}}, {}};
     return session;
 }
 
 /// A snare stroke.
 inline Hit hitAt(std::int64_t at, double level = 0) {
-    return {{at}, {at}, {at}, 0, 1, Voice::snare, {level}, false};
+    return {{at}, {at}, {at}, MicIndex{0}, 1, Voice::snare, {level}, false};
 }
 
 inline std::vector<Landing> landed(const Session& session, const std::vector<Hit>& hits,

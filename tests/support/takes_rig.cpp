@@ -73,8 +73,8 @@ TakesRig::TakesRig(unsigned seed, double drift, double jitterMs) {
             (line % 8 == 4 ? snares : kicks).push_back({{at}, {0}, {20}, {}, {}});
         }
         played.push_back(strokes);
-        analyses.add(analysisKey(session, session.takes[t], 0), heardAs(kicks));
-        analyses.add(analysisKey(session, session.takes[t], 1), heardAs(snares));
+        analyses.add(analysisKey(session, session.takes[t], {0}), heardAs(kicks));
+        analyses.add(analysisKey(session, session.takes[t], {1}), heardAs(snares));
     }
 }
 

@@ -222,7 +222,7 @@ void FeelPage::takeOfPassage() {
     const Session& session = document_.session();
     Range<SongFrame> range{{state.loop.begin.frame}, {state.loop.end.frame}};
     if (state.selection.size() > 1) {
-        const auto line = [&](std::size_t hit) {
+        const auto line = [&](HitIndex hit) {
             const Landing& landing = document_.outcome().landings[hit];
             return landing.line ? landing.line->frame - landing.line->bent : landing.played;
         };

@@ -59,14 +59,14 @@ void TightnessFigures::show() {
     where_->setText(some ? tr("%1 chosen hits").arg(chosen.size()) : tr("The song"));
     where_->setVisible(some); // without it they are the song's, and the page is low
     std::vector<Landing> looked;
-    const auto look = [&](std::size_t hit) {
+    const auto look = [&](HitIndex hit) {
         if (drum_->currentIndex() == 0 || static_cast<int>(outcome.hits[hit].voice) == drum_->currentIndex() - 1)
             looked.push_back(outcome.landings[hit]);
     };
     if (some)
         std::for_each(chosen.begin(), chosen.end(), look);
     else
-        for (std::size_t hit = 0; hit < outcome.landings.size(); ++hit)
+        for (HitIndex hit; hit < outcome.landings.size(); ++hit)
             look(hit);
     for (const std::size_t moment : {std::size_t{0}, std::size_t{1}}) {
         const Tightness t = tightness(looked, static_cast<Moment>(moment), document_.session().rate);

@@ -183,14 +183,14 @@ void HandPage::show() {
     const auto& hits = chosen();
     const bool none = hits.empty() || hits.back() >= outcome.landings.size();
     const MusicalMap map(session.map, session.rate);
-    const auto placed = [&](std::size_t hit) {
+    const auto placed = [&](HitIndex hit) {
         return QString::fromStdString(placeText(map, asSong(outcome.landings[hit].at)));
     };
-    who_->setText(
-        none ? tr("Choose hits: click one, Shift and click up to another")
-        : hits.size() == 1
-            ? tr("One hit, of take %1").arg(QLatin1Char(session.takes[outcome.hits[hits.front()].take].letter))
-            : tr("%1 hits, %2 to %3").arg(hits.size()).arg(placed(hits.front()), placed(hits.back())));
+    who_->setText(none ? tr("Choose hits: click one, Shift and click up to another")
+                  : hits.size() == 1
+                      ? tr("One hit, of take %1")
+                            .arg(QLatin1Char(session.takes[outcome.hits[hits.front()].take].letter.value))
+                      : tr("%1 hits, %2 to %3").arg(hits.size()).arg(placed(hits.front()), placed(hits.back())));
     place_->setEnabled(!none);
     if (!place_->hasFocus() || !place_->isModified())
         place_->setText(none ? QString() : placed(hits.front()));

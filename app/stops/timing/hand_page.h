@@ -34,7 +34,7 @@ private:
     void selectionChanged();
     void show();
     void perform(const Expected<Edit>& edit, int gesture = 0);
-    const std::vector<std::size_t>& chosen() const { return sheet_.state().selection; }
+    const std::vector<HitIndex>& chosen() const { return sheet_.state().selection; }
     void typePlace();
     void fitShove();
     /// By what the passage is moved now, ms.
