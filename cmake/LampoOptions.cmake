@@ -15,6 +15,8 @@ target_compile_options(lampo_options INTERFACE
     # GCC 12 sees overlaps and overflows in std::string's operator+ that are not there (GCC bug 105651), more of them
     # with the standard library precompiled. clang and the sanitizers look for real ones.
     $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict;-Wno-stringop-overflow;-Wno-array-bounds>
+    # clang wants braces around each unit and index inside others; the standard and GCC do not.
+    $<$<CXX_COMPILER_ID:Clang>:-Wno-missing-braces>
     # Nothing here looks at errno after a mathematical function, and rounding is three times as fast without it.
     -fno-math-errno
     # Some libraries ask for it; all targets have it, so that they can share what is precompiled.

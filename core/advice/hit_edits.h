@@ -12,9 +12,9 @@ namespace lampo {
 
 /// A run of chosen hits, first to last, that are of one take laid at one place.
 struct HandPassage {
-    std::size_t first;
-    std::size_t last;
-    TakeLetter take;
+    std::size_t first;        ///< the first hit of it
+    std::size_t last;         ///< the last hit of it
+    TakeLetter take;          ///< the one take that all of it is of
     Range<SourceFrame> range; ///< holds the hits, and no others
 };
 Expected<HandPassage> passageOf(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen);

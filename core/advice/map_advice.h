@@ -11,9 +11,10 @@ namespace lampo {
 /// The hits that sound, as they were played, ascending.
 std::vector<PulseHit> pulseHits(const Outcome& outcome);
 
+/// What the hits of the song say about its map.
 struct MapReport {
-    MapFit fit;
-    std::vector<MapAdvice> advice;
+    MapFit fit;                    ///< how well they fit
+    std::vector<MapAdvice> advice; ///< what seems wrong, and what to do about it
 };
 MapReport checkMap(const Session& session, const Outcome& outcome);
 

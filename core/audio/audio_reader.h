@@ -13,12 +13,13 @@
 
 namespace lampo {
 
+/// What a file's header says.
 struct AudioInfo {
-    int channels = 0;  ///< of the file
-    SampleRate rate;   ///< that the samples are served at
-    FrameCount length; ///< at that rate, from the take's start to the file's end
-    bool floatingPoint = false;
-    bool lacksLength = false; ///< the header holds none, as after a power cut: all up to the file's end is sound
+    int channels = 0;           ///< of the file
+    SampleRate rate;            ///< that the samples are served at
+    FrameCount length;          ///< at that rate, from the take's start to the file's end
+    bool floatingPoint = false; ///< 32 or 64 bit float; otherwise whole numbers
+    bool lacksLength = false;   ///< the header holds none, as after a power cut: all up to the file's end is sound
 };
 
 /// What the header of an audio file says, at its own rate. Errors: those of AudioReader::open.
@@ -33,11 +34,15 @@ public:
     /// each sentence names the file.
     static Expected<AudioReader> open(const SourceFile& source, std::optional<SampleRate> rate = std::nullopt);
 
+    /// The one moved from serves nothing any more.
     AudioReader(AudioReader&&) noexcept;
+    /// As when it is made of another.
     AudioReader& operator=(AudioReader&&) noexcept;
     ~AudioReader();
 
+    /// Of the file as it is, before any change of rate.
     const AudioInfo& info() const { return info_; }
+    /// The file that is read.
     const std::filesystem::path& file() const { return source_.file; }
 
     /// Fills `into` with frames from `at` on; what lies before the first or behind the last frame is silence.

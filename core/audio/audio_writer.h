@@ -22,7 +22,9 @@ public:
     /// Errors: unwritable.
     static Expected<AudioWriter> create(const std::filesystem::path& file, SampleFormat format, SampleRate rate);
 
+    /// The one moved from writes nothing any more.
     AudioWriter(AudioWriter&&) noexcept;
+    /// As when it is made of another.
     AudioWriter& operator=(AudioWriter&&) noexcept;
     ~AudioWriter();
 

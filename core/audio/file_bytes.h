@@ -14,13 +14,16 @@ namespace lampo {
 /// values for the reader, the file stays as it is. One thread at a time.
 class FileBytes {
 public:
-    static constexpr std::size_t shortestPiece = std::size_t{1} << 16;
-    static constexpr std::size_t longestPiece = std::size_t{1} << 18;
+    static constexpr std::size_t shortestPiece = std::size_t{1}
+                                                 << 16; ///< bytes that a read asks for at first, after a jump
+    static constexpr std::size_t longestPiece = std::size_t{1} << 18; ///< and at most, when reading goes on
 
     /// Errors: notFound (no such file, or it is not a plain file), unreadable (not allowed), empty.
     static Expected<FileBytes> open(const std::filesystem::path& file);
 
+    /// The one moved from reads nothing any more.
     FileBytes(FileBytes&& other) noexcept;
+    /// As when it is made of another.
     FileBytes& operator=(FileBytes&& other) noexcept;
     FileBytes(const FileBytes&) = delete;
     FileBytes& operator=(const FileBytes&) = delete;

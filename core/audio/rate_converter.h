@@ -17,6 +17,7 @@ public:
     /// Fills `into` with frames of the sound's own rate from `at` on, silence outside it.
     using Source = std::function<Expected<void>(std::int64_t at, std::span<float> into)>;
 
+    /// From a file's rate to the session's.
     RateConverter(SampleRate from, SampleRate to);
 
     /// What `frames` frames become, rounded.

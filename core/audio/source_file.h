@@ -22,10 +22,12 @@ struct SourceFile {
 
     SourceFile() = default;
     template <std::convertible_to<std::filesystem::path> Path>
+    /// Converts, so that a path alone is a file's first channel from its begin.
     SourceFile(const Path& path, int which = 0, FrameCount begins = {}, FrameCount lasts = {})
         : file(path), channel(which), offset(begins), length(lasts) {}
 
     auto operator<=>(const SourceFile&) const = default;
+    /// Whether there is no file: the take lacks this mic.
     bool empty() const { return file.empty(); }
     /// The first frame of the take behind it.
     SourceFrame end() const { return SourceFrame{0} + offset + length; }

@@ -10,8 +10,10 @@ namespace lampo {
 /// rendering slices asks for. Holds about 2 · step frames whatever the file's length. One thread at a time.
 class WindowReader {
 public:
+    /// `step`: how many frames are read at once.
     explicit WindowReader(AudioReader reader, std::size_t step = 1 << 14);
 
+    /// Of the file as it is, before any change of rate.
     const AudioInfo& info() const { return reader_.info(); }
 
     /// Whether frames() would not have to read the file.

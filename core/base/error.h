@@ -32,8 +32,8 @@ enum class ErrorKind {
 /// A failure caused by the outside world. `sentence` is complete: it names the file, says what happened and what
 /// can be done, and ends without a full stop so that it can be put on one line.
 struct Error {
-    ErrorKind kind;
-    std::string sentence;
+    ErrorKind kind;       ///< by which a caller tells what to do
+    std::string sentence; ///< for people: one sentence, with the file's name, without a full stop
 };
 
 /// Stable identifier, for logs and tests.

@@ -18,10 +18,12 @@ public:
     /// left over. Errors: unwritable (also when somebody else is writing there).
     static Expected<FileSet> in(const std::filesystem::path& folder);
 
+    /// The one moved from finishes nothing any more.
     FileSet(FileSet&& other) noexcept;
     FileSet& operator=(FileSet&& other) noexcept = delete;
     ~FileSet();
 
+    /// Where all files of the set lie.
     const std::filesystem::path& folder() const { return folder_; }
     /// Takes a complete and synced file.
     void add(ProvisionalFile file) { files_.push_back(std::move(file)); }

@@ -12,10 +12,12 @@ namespace lampo {
 /// unsaid (`TakeIndex{3}`), and no place in another list does.
 template <class Of>
 struct Index {
-    std::size_t value = 0;
+    std::size_t value = 0; ///< from 0
 
     auto operator<=>(const Index&) const = default;
+    /// As a number, for counting and finding.
     constexpr operator std::size_t() const { return value; } // NOLINT(google-explicit-constructor): it is to count
+    /// The next place.
     constexpr Index& operator++() {
         ++value;
         return *this;
@@ -41,11 +43,13 @@ using HitIndex = Index<SongHit>;
 
 /// What a take is called, 'A' to 'Z'.
 struct TakeLetter {
-    static constexpr char first = 'A', last = 'Z';
+    static constexpr char first = 'A'; ///< of all that takes can be called
+    static constexpr char last = 'Z';  ///< and the last
 
-    char value = first;
+    char value = first; ///< `first` to `last`
 
     auto operator<=>(const TakeLetter&) const = default;
+    /// As it is shown.
     std::string text() const { return {value}; }
     /// None when it is no take's letter.
     static constexpr std::optional<TakeLetter> of(char letter) {

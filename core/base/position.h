@@ -7,11 +7,14 @@ namespace lampo {
 
 /// A number of frames: one frame is one sample of every channel. May be negative (a move to the left).
 struct FrameCount {
-    std::int64_t frames = 0;
+    std::int64_t frames = 0; ///< may be negative
 
     auto operator<=>(const FrameCount&) const = default;
+    /// The same to the other side.
     constexpr FrameCount operator-() const { return {-frames}; }
+    /// Both one behind the other.
     constexpr FrameCount operator+(FrameCount other) const { return {frames + other.frames}; }
+    /// What one is longer than the other.
     constexpr FrameCount operator-(FrameCount other) const { return {frames - other.frames}; }
 };
 
@@ -19,11 +22,14 @@ struct FrameCount {
 /// up is a compile error (tests/compile_fail).
 template <class Axis>
 struct Position {
-    std::int64_t frame = 0;
+    std::int64_t frame = 0; ///< from the axis's zero; may be negative
 
     auto operator<=>(const Position&) const = default;
+    /// So many frames later.
     constexpr Position operator+(FrameCount count) const { return {frame + count.frames}; }
+    /// So many frames earlier.
     constexpr Position operator-(FrameCount count) const { return {frame - count.frames}; }
+    /// How much later it is than the other.
     constexpr FrameCount operator-(Position other) const { return {frame - other.frame}; }
 };
 
@@ -41,10 +47,12 @@ using ResultFrame = Position<ResultAxis>;
 /// How far one axis lies from another. Only a shift leads from axis to axis: to = from + shift.
 template <class From, class To>
 struct AxisShift {
-    FrameCount by;
+    FrameCount by; ///< added to a position of `From` it gives one of `To`
 
     auto operator<=>(const AxisShift&) const = default;
+    /// The same axes, so much farther apart.
     constexpr AxisShift operator+(FrameCount count) const { return {by + count}; }
+    /// How much farther apart than by the other.
     constexpr FrameCount operator-(AxisShift other) const { return by - other.by; }
 };
 template <class From, class To>

@@ -18,7 +18,9 @@ public:
     /// Errors: unwritable; diskFull.
     static Expected<ProvisionalFile> beside(const std::filesystem::path& wanted);
 
+    /// The one moved from commits nothing any more.
     ProvisionalFile(ProvisionalFile&& other) noexcept;
+    /// As when it is made of another.
     ProvisionalFile& operator=(ProvisionalFile&& other) noexcept;
     ~ProvisionalFile();
 

@@ -20,11 +20,13 @@ class SharedList {
     using Pieces = std::vector<std::shared_ptr<const Piece>>;
 
 public:
-    static constexpr std::size_t pieceSize = 64;
+    static constexpr std::size_t pieceSize = 64; ///< elements that copies share or change together
 
-    using value_type = T;
+    using value_type = T; ///< of the elements
+    /// Goes over all elements in order.
     class const_iterator {
     public:
+        /// \cond of every iterator of the standard library
         using iterator_category = std::bidirectional_iterator_tag;
         using value_type = T;
         using difference_type = std::ptrdiff_t;
@@ -50,6 +52,7 @@ public:
         const_iterator operator++(int) { return std::exchange(*this, std::next(*this)); }
         const_iterator operator--(int) { return std::exchange(*this, std::prev(*this)); }
         bool operator==(const const_iterator& other) const = default;
+        /// \endcond
 
     private:
         friend class SharedList;
@@ -61,7 +64,9 @@ public:
     };
 
     SharedList() = default;
+    /// With these elements.
     SharedList(std::initializer_list<T> values) : SharedList(std::vector<T>(values)) {}
+    /// With these elements.
     SharedList(std::vector<T> values) : size_(values.size()) {
         for (auto from = values.begin(); from != values.end();) {
             const auto to = from + std::min(values.end() - from, static_cast<std::ptrdiff_t>(pieceSize));
@@ -71,22 +76,30 @@ public:
         }
     }
 
+    /// How many elements there are.
     std::size_t size() const { return size_; }
+    /// Whether there is none.
     bool empty() const { return size_ == 0; }
+    /// At the first element.
     const_iterator begin() const { return {pieces_, 0, 0}; }
+    /// Behind the last element.
     const_iterator end() const { return {pieces_, pieces_.size(), 0}; }
     /// Of a list that is not empty.
     const T& front() const { return pieces_.front()->front(); }
+    /// The last element; there must be one.
     const T& back() const { return pieces_.back()->back(); }
     /// index < size().
     const T& operator[](std::size_t index) const { return *find(index); }
 
+    /// Appends an element.
     void push_back(T value) { insert(end(), std::move(value)); }
     template <class... Parts>
+    /// Appends an element made of these parts.
     void emplace_back(Parts&&... parts) {
         push_back(T(std::forward<Parts>(parts)...));
     }
 
+    /// Inserts an element in front of another, or at the end.
     void insert(const_iterator before, T value) {
         const bool atEnd = before.piece_ == pieces_.size();
         if (pieces_.empty() || (atEnd && pieces_.back()->size() == pieceSize)) {
@@ -122,6 +135,7 @@ public:
         }
         return any;
     }
+    /// Replaces an element.
     void set(std::size_t index, T value) {
         change(index, [&](T& old) { old = std::move(value); });
     }
@@ -140,6 +154,7 @@ public:
         return before - size_;
     }
 
+    /// Whether all elements are equal; parts that are shared need not be looked at.
     bool operator==(const SharedList& other) const {
         return size_ == other.size_ && (pieces_ == other.pieces_ || std::equal(begin(), end(), other.begin()));
     }

@@ -8,29 +8,31 @@ namespace lampo {
 
 /// Frames per second, 8,000 to 384,000.
 struct SampleRate {
-    int hz = 48000;
+    int hz = 48000; ///< 1 / s
     auto operator<=>(const SampleRate&) const = default;
 };
 
+/// A time.
 struct Seconds {
-    double value = 0;
+    double value = 0; ///< s
     auto operator<=>(const Seconds&) const = default;
 };
 
+/// A short time, as settings and figures give it.
 struct Milliseconds {
-    double value = 0;
+    double value = 0; ///< ms
     auto operator<=>(const Milliseconds&) const = default;
 };
 
 /// Quarter notes per minute.
 struct Bpm {
-    double value = 120;
+    double value = 120; ///< beats in a minute
     auto operator<=>(const Bpm&) const = default;
 };
 
 /// 20 log10 of an amplitude ratio.
 struct Decibels {
-    double value = 0;
+    double value = 0; ///< dB
     auto operator<=>(const Decibels&) const = default;
 };
 

@@ -9,28 +9,30 @@ namespace lampo {
 
 /// A piece of the song with the hits that sound in it, and the seam through which it comes in.
 struct ChosenPiece {
-    Piece piece;
+    Piece piece;                          ///< of the song
     std::shared_ptr<const LaidTake> laid; ///< null in silence
     std::size_t first = 0;                ///< its hits: [first, end) of the laid take's
-    std::size_t end = 0;
-    SourceToResult shiftIn;  ///< at its begin
+    std::size_t end = 0;                  ///< behind the last of them
+    SourceToResult shiftIn;               ///< at its begin
     SourceToResult shiftOut; ///< and at its end; they differ when its first and last hit moved differently
     Range<ResultFrame> in;   ///< the seam at its begin; empty at the song's begin
     SongFrame meant;         ///< hits that mean this place and later ones belong to it
 
+    /// Whether no take sounds there.
     bool silent() const { return !laid; }
+    /// Those of the laid take that sound in the piece.
     std::span<const Hit> hits() const { return std::span(laid->hits).subspan(first, end - first); }
 };
 
 /// A border that found no quiet place: what lies behind it goes on as before it.
 struct CrowdedBorder {
-    SongFrame at;
+    SongFrame at; ///< where the border was wanted
 };
 
 /// All that sounds; where the song ends before its last take does, an empty silent piece ends it.
 struct Choice {
-    std::vector<ChosenPiece> pieces;
-    std::vector<CrowdedBorder> crowded;
+    std::vector<ChosenPiece> pieces;    ///< all of the song, one behind another
+    std::vector<CrowdedBorder> crowded; ///< borders that found no quiet place
 };
 
 /// Whether a piece goes on to the end of its take's files.

@@ -10,11 +10,12 @@ namespace lampo {
 
 /// A take laid somewhere in the song, and where its hits would land if it sounded there.
 struct LaidTake {
-    Placed where;
+    Placed where;                  ///< which take, and where it lies
     Range<SongFrame> cover;        ///< the stretch of the song it was laid for; hits a little outside are there too
     std::vector<Hit> hits;         ///< in order of time
     std::vector<Landing> landings; ///< one for each hit
 
+    /// How far the slice of a hit is moved from its source.
     SourceToResult shiftOf(std::size_t hit) const { return asResult(where.shift) + landings[hit].move(); }
 };
 

@@ -9,9 +9,9 @@ namespace lampo {
 /// How one take played one bar. Deviations are against the lines its strokes mean; early is negative.
 struct BarMeasure {
     std::size_t strokes = 0; ///< that mean a line in the bar
-    Milliseconds mean;
-    Milliseconds spread; ///< standard deviation around the mean
-    Milliseconds worst;  ///< the largest deviation, with its sign
+    Milliseconds mean;       ///< of the deviations from the lines; late is positive
+    Milliseconds spread;     ///< standard deviation around the mean
+    Milliseconds worst;      ///< the largest deviation, with its sign
     /// Root mean square of the change from stroke to stroke, over the square root of 2: how steady, whatever the
     /// drift (von Neumann's mean square successive difference, from memory).
     Milliseconds unsteady;
@@ -28,13 +28,14 @@ struct BarMeasure {
 
 /// Takes x bars.
 struct TakeMeasures {
-    int firstBar = 1;
-    std::vector<std::vector<BarMeasure>> takes;
+    int firstBar = 1;                           ///< the first bar that was measured
+    std::vector<std::vector<BarMeasure>> takes; ///< per take, per bar from firstBar
 
     /// Null outside.
     const BarMeasure* of(TakeIndex take, int bar) const;
     /// Bars first to last together, each by its strokes; clashes are counted as extra strokes.
     BarMeasure over(TakeIndex take, int first, int last) const;
+    /// The bar behind the last that was measured.
     int endBar() const { return takes.empty() ? firstBar : firstBar + static_cast<int>(takes.front().size()); }
 };
 

@@ -16,15 +16,16 @@ namespace lampo {
 
 /// A text that goes with a print: its report.
 struct PrintedText {
-    std::filesystem::path file;
-    std::string text;
+    std::filesystem::path file; ///< where it is written
+    std::string text;           ///< all of it
 };
 
+/// What is printed beside the sound, and how.
 struct PrintSettings {
-    std::filesystem::path folder; ///< made when it is missing
-    SampleFormat format = SampleFormat::wav24;
-    std::vector<PrintedText> texts{}; ///< anywhere
-    ProtectedFiles protectedFiles{};  ///< besides the recording, what must not be written over: the project
+    std::filesystem::path folder;              ///< made when it is missing
+    SampleFormat format = SampleFormat::wav24; ///< of every printed file
+    std::vector<PrintedText> texts{};          ///< anywhere
+    ProtectedFiles protectedFiles{}; ///< besides the recording, what must not be written over: the project
 };
 
 /// Writes each mic of the kit as one continuous file of the song's length, named after its source. All files and

@@ -17,8 +17,8 @@ namespace lampo {
 
 /// Takes the place of the whole session: material was brought in, or it is as it was once.
 struct BringIn {
-    std::shared_ptr<const Session> session;
-    std::string what = "Bring in files"; ///< for the history
+    std::shared_ptr<const Session> session; ///< the session with what was brought in
+    std::string what = "Bring in files";    ///< for the history
 };
 
 /// Everything that changes a session, by what it is about.

@@ -10,22 +10,24 @@ namespace lampo {
 
 /// Those in its way give way.
 struct MakePhrase {
-    Phrase phrase;
+    Phrase phrase; ///< may share no hit with another of its take
 };
+/// The hits of a phrase land one by one again.
 struct DeletePhrase {
-    std::size_t index;
+    std::size_t index; ///< in Session::phrases
 };
 /// Takes the place of what was shoved there before; by nothing, it is as played again.
 struct Shove {
-    PassageMove move;
+    PassageMove move; ///< over the whole of which hits are moved, before they are quantized
 };
+/// Moves hits after they have landed.
 struct Slip {
-    PassageMove move;
+    PassageMove move; ///< over the whole of which hits are moved
 };
 /// A stretch of a take as if no hand had touched it: corrections, phrases, shoves and slips in it go.
 struct ClearByHand {
-    TakeLetter take;
-    Range<SourceFrame> range;
+    TakeLetter take;          ///< of the passage
+    Range<SourceFrame> range; ///< in which phrases, moves and landings set by hand go
 };
 
 using HandEdit = std::variant<MakePhrase, DeletePhrase, Shove, Slip, ClearByHand>;

@@ -7,14 +7,17 @@
 
 namespace lampo {
 
+/// How long before its attack a slice begins.
 struct SetLeadIn {
-    Milliseconds time;
+    Milliseconds time; ///< limits::leadIn
 };
+/// How long the crossfade of a seam is.
 struct SetFade {
-    Milliseconds time;
+    Milliseconds time; ///< limits::fade
 };
+/// What becomes of holes.
 struct SetFill {
-    Fill fill;
+    Fill fill; ///< for all of them
 };
 
 using SeamEdit = std::variant<SetLeadIn, SetFade, SetFill>;

@@ -11,92 +11,102 @@ namespace lampo {
 
 /// One take throughout.
 struct ChooseTake {
-    TakeIndex take;
+    TakeIndex take; ///< that sounds
 };
 /// A range sounds from one take, or is silent. With `graft` from elsewhere; see Passage.
 struct Lay {
-    Range<SongFrame> range;
-    std::optional<TakeIndex> take;
-    std::optional<FrameCount> graft{};
+    Range<SongFrame> range;            ///< of the song
+    std::optional<TakeIndex> take;     ///< none: silence
+    std::optional<FrameCount> graft{}; ///< how far from its own place the take lies; none: it lies there
 };
 /// A range sounds as the passages say, of which the first begins at its begin.
 struct LayPassages {
-    Range<SongFrame> range;
-    std::vector<Passage> passages;
-    std::string what; ///< for the history
+    Range<SongFrame> range;        ///< of the song
+    std::vector<Passage> passages; ///< the first begins where the range does
+    std::string what;              ///< for the history
 };
 /// Between the borders before and behind it.
 struct MoveBorder {
     std::size_t passage; ///< whose begin it is; not the first
-    SongFrame to;
+    SongFrame to;        ///< where the border shall lie
 };
 /// None: as all seams.
 struct SetBorderFade {
-    SongFrame border;
-    std::optional<Milliseconds> fade;
+    SongFrame border;                 ///< where it lies
+    std::optional<Milliseconds> fade; ///< limits::borderFade; none: as all seams
 };
+/// Bars of silence in the song; what comes behind moves on.
 struct InsertBars {
-    int before;
-    int bars;
+    int before; ///< the bar that the first of them pushes on
+    int bars;   ///< how many
 };
 /// [first, first + bars) sounds once more behind itself.
 struct RepeatBars {
-    int first;
-    int bars;
+    int first; ///< the first of them
+    int bars;  ///< how many
 };
+/// Bars go out of the song; what comes behind moves up.
 struct DeleteBars {
-    int first;
-    int bars;
+    int first; ///< the first of them
+    int bars;  ///< how many
 };
+/// Where a take begins on the click's time.
 struct SetTakeStart {
-    TakeIndex take;
-    FrameCount start;
+    TakeIndex take;   ///< the take
+    FrameCount start; ///< limits::takeStart
 };
+/// The user's words about a take.
 struct SetTakeNote {
-    TakeIndex take;
-    std::string note;
+    TakeIndex take;   ///< the take
+    std::string note; ///< empty: nothing to say
 };
+/// The tint by which a take is told on the screen.
 struct SetTakeTint {
-    TakeIndex take;
-    std::optional<int> tint;
+    TakeIndex take;          ///< the take
+    std::optional<int> tint; ///< 0 to takeTints − 1; none: by its place
 };
 /// 0 takes ratings back.
 struct Rate {
-    TakeLetter take;
-    int firstBar;
-    int bars;
-    int marks;
+    TakeLetter take; ///< of the bars
+    int firstBar;    ///< the first of them
+    int bars;        ///< how many
+    int marks;       ///< 0 (nothing said) to maxMarks
 };
 /// Keeps what sounds in a range as one way to fill it.
 struct KeepTry {
-    Range<SongFrame> range;
+    Range<SongFrame> range; ///< of the song, as it sounds now
 };
+/// What is kept sounds again.
 struct LayTry {
-    std::size_t index;
+    std::size_t index; ///< in Session::tries
 };
+/// A try is not needed any more.
 struct DeleteTry {
-    std::size_t index;
+    std::size_t index; ///< in Session::tries
 };
+/// All that is decided now is kept under a name.
 struct KeepVersion {
-    std::string name;
+    std::string name;              ///< not empty, not another version's
     std::string kept;              ///< when
     std::filesystem::path print{}; ///< see Version
 };
+/// A version gets another name.
 struct RenameVersion {
-    std::size_t version;
-    std::string name;
+    std::size_t version; ///< in Session::versions
+    std::string name;    ///< not empty, not another version's
 };
 /// A copy under another name, to try something.
 struct DuplicateVersion {
-    std::size_t version;
-    std::string name;
+    std::size_t version; ///< in Session::versions
+    std::string name;    ///< of the second one
 };
+/// A version is not needed any more.
 struct DeleteVersion {
-    std::size_t version;
+    std::size_t version; ///< in Session::versions
 };
 /// The session becomes what the version holds; the kept versions stay.
 struct RestoreVersion {
-    std::size_t version;
+    std::size_t version; ///< in Session::versions
 };
 
 using TakeEdit = std::variant<ChooseTake, Lay, LayPassages, MoveBorder, SetBorderFade, InsertBars, RepeatBars,

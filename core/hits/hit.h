@@ -25,13 +25,13 @@ struct Hit {
     SourceFrame last;              ///< the latest
     std::optional<MicIndex> mic{}; ///< the guide that gave the anchor; none: no guide heard it
     MicSet detectedBy = 0;         ///< all guides with an attack in the cluster
-    Voice voice = Voice::other;
-    Decibels level;            ///< of the anchor, relative to its mic's typical strong hit
-    bool added = false;        ///< by the user
-    bool bare = false;         ///< no attack: a cut that moves with its neighbours
-    FrameCount marked{};       ///< how far corrections moved the anchor from where it was found
-    Decibels aboveThreshold{}; ///< how far above its threshold the anchor's candidate lies
-    bool ownDate = false;      ///< the anchor's stroke is unlike its drum's others, and is dated by itself
+    Voice voice = Voice::other;    ///< the drum that struck
+    Decibels level;                ///< of the anchor, relative to its mic's typical strong hit
+    bool added = false;            ///< by the user
+    bool bare = false;             ///< no attack: a cut that moves with its neighbours
+    FrameCount marked{};           ///< how far corrections moved the anchor from where it was found
+    Decibels aboveThreshold{};     ///< how far above its threshold the anchor's candidate lies
+    bool ownDate = false;          ///< the anchor's stroke is unlike its drum's others, and is dated by itself
 
     bool operator==(const Hit&) const = default;
     /// Its date is only its own, and nobody has looked at it: it was neither moved nor taken in by hand.
@@ -44,11 +44,12 @@ struct Hit {
 enum class Verdict { hit, below, bleed, unlike, tooNear, tooFine };
 inline constexpr std::size_t verdictCount = 6;
 
+/// What became of one candidate of a guide.
 struct JudgedCandidate {
-    Verdict verdict = Verdict::hit;
-    MicIndex bleedFrom;  ///< the mic whose drum explains it, when it is bleed
-    Decibels aboveBleed; ///< see StrokeVerdict::aboveBleed
-    Decibels above;      ///< how far it lies above (or below) the threshold that rules there
+    Verdict verdict = Verdict::hit; ///< by threshold, bleed and neighbours
+    MicIndex bleedFrom;             ///< the mic whose drum explains it, when it is bleed
+    Decibels aboveBleed;            ///< see StrokeVerdict::aboveBleed
+    Decibels above;                 ///< how far it lies above (or below) the threshold that rules there
 };
 
 } // namespace lampo

@@ -7,8 +7,8 @@ namespace lampo {
 
 /// A hit of some take that sounds in the song.
 struct SongHit : Hit {
-    TakeIndex take; ///< index in the session
-    SourceToSong shift;
+    TakeIndex take;        ///< index in the session
+    SourceToSong shift;    ///< where its take lies
     std::size_t piece = 0; ///< index of the piece of the song that it sounds in
     bool operator==(const SongHit&) const = default;
 

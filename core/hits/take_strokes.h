@@ -12,11 +12,11 @@ namespace lampo {
 
 /// One stroke of a drum, guide or not.
 struct Stroke {
-    SourceFrame at; ///< where its attack begins in its drum's mic
-    MicIndex mic;   ///< that mic, index in the session
-    Decibels level; ///< against a typical strong stroke of the drum
-    Voice voice = Voice::other;
-    bool ownDate = false; ///< see StrokeVerdict::ownDate
+    SourceFrame at;             ///< where its attack begins in its drum's mic
+    MicIndex mic;               ///< that mic, index in the session
+    Decibels level;             ///< against a typical strong stroke of the drum
+    Voice voice = Voice::other; ///< that drum
+    bool ownDate = false;       ///< see StrokeVerdict::ownDate
     bool operator==(const Stroke&) const = default;
 };
 
@@ -28,10 +28,10 @@ struct TakeStrokes {
     /// Null where there was no analysis.
     std::vector<std::shared_ptr<const MicAnalysis>> mics;
     std::vector<std::vector<StrokeVerdict>>
-        verdicts; ///< parallel to the candidates; empty for mics that bear no witness
-    std::vector<DrumModel> drums;
-    Paths paths;                 ///< mics x mics
-    std::vector<Stroke> strokes; ///< of drums that have a mic, in order of time
+        verdicts;                 ///< parallel to the candidates; empty for mics that bear no witness
+    std::vector<DrumModel> drums; ///< what is known of the drum that a mic stands at
+    Paths paths;                  ///< mics x mics
+    std::vector<Stroke> strokes;  ///< of drums that have a mic, in order of time
 
     /// The mic stands at a drum that is not struck in this take, or cannot be heard.
     bool isIdle(MicIndex mic) const { return drums[mic].isWitness && !drums[mic].played; }
@@ -39,16 +39,17 @@ struct TakeStrokes {
 
 /// All that the strokes of a take follow from: the key under which they are kept.
 struct StrokesKey {
+    /// What of a mic decides who is taken for having struck.
     struct Place {
-        Role role;
-        bool guide;
-        std::string group;
-        BandWeights emphasis;
+        Role role;            ///< the drum it stands at
+        bool guide;           ///< whether hits are found in it
+        std::string group;    ///< mics of one drum
+        BandWeights emphasis; ///< the bands it is analysed by
         bool operator==(const Place&) const = default;
     };
-    SampleRate rate;
-    std::vector<Place> places;
-    std::vector<std::shared_ptr<const MicAnalysis>> analyses;
+    SampleRate rate;                                          ///< of the session
+    std::vector<Place> places;                                ///< per mic of the session
+    std::vector<std::shared_ptr<const MicAnalysis>> analyses; ///< per mic, null where it was not analysed
     bool operator==(const StrokesKey&) const = default;
 };
 StrokesKey strokesKeyOf(const Session& session, std::vector<std::shared_ptr<const MicAnalysis>> analyses);

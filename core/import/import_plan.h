@@ -13,22 +13,23 @@ namespace lampo {
 
 /// What becomes of one file, or of one channel of it. All of it may be changed before it is done.
 struct ImportItem {
+    /// What a file, or a channel, is taken for.
     enum class Use { mic, companion, leaveOut };
 
-    SourceFile source;
-    AudioInfo info; ///< of the file, at its own rate
-    Use use = Use::mic;
-    TakeLetter take;
+    SourceFile source;          ///< the file, and which of its channels
+    AudioInfo info;             ///< of the file, at its own rate
+    Use use = Use::mic;         ///< what is done with it
+    TakeLetter take;            ///< that it belongs to; of a mic only
     std::string mic;            ///< the stem of its mic, or the companion's name
     std::optional<Error> error; ///< why it can only be left out
 };
 
 /// What bringing in files will do, before it is done.
 struct ImportPlan {
-    std::string title;
-    SampleRate rate;       ///< that everything is brought to
-    std::vector<Mic> mics; ///< in rank order
-    std::vector<ImportItem> items;
+    std::string title;             ///< of a session that begins with these files
+    SampleRate rate;               ///< that everything is brought to
+    std::vector<Mic> mics;         ///< in rank order
+    std::vector<ImportItem> items; ///< one for each file, or channel
 
     /// Letters of the takes that have a file, in order.
     std::vector<TakeLetter> takes() const;
@@ -54,8 +55,8 @@ Expected<Session> sessionOf(const ImportPlan& plan, const Session* into = nullpt
 
 /// "snare_take 2" is the snare in take 2. The take is empty when the name does not speak of one.
 struct TakeName {
-    std::string mic;
-    std::string take;
+    std::string mic;  ///< the stem without what names the take
+    std::string take; ///< a letter, a number or a word
 };
 TakeName splitTakeName(const std::string& stem);
 

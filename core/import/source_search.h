@@ -14,12 +14,13 @@ namespace lampo {
 
 /// A file of the recording that is not what it was when it was brought in.
 struct SourceProblem {
+    /// What is not as it was.
     enum class Kind { missing, unreadable, otherLength, otherContent };
 
-    SourceFile wanted;
-    std::string mic; ///< or companion: "snare_top of take B"
-    Kind kind = Kind::missing;
-    Error error; ///< with the file's name
+    SourceFile wanted;         ///< as the session has it
+    std::string mic;           ///< or companion: "snare_top of take B"
+    Kind kind = Kind::missing; ///< what is not as it was
+    Error error;               ///< with the file's name
 };
 
 /// Every file that the session names, each once, several at the same time: whether it is there, is read, is as long
@@ -32,8 +33,10 @@ Session fingerprinted(Session session);
 
 /// What would take a problem's place.
 struct FoundSource {
-    Relocation relocation;
-    enum class By { content, nameAndLength, hand } by = By::hand;
+    Relocation relocation; ///< from where it was to where it is
+    /// What a file is found by; `hand`: it was chosen by the user.
+    enum class By { content, nameAndLength, hand };
+    By by = By::hand; ///< what it was found by
 };
 
 /// Looks for each of `problems` below `folder`: first for the same content under the same name, then under any

@@ -13,7 +13,7 @@ inline constexpr Milliseconds kitSize{12};
 
 /// A mic whose file does not start with the others.
 struct FalseStart {
-    MicIndex mic;
+    MicIndex mic;      ///< whose file begins elsewhere
     FrameCount late;   ///< its strokes lie this much behind the others' (before them when negative)
     double agreed = 0; ///< share of the strokes looked at that agree, 0 to 1
 

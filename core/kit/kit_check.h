@@ -9,9 +9,9 @@ namespace lampo {
 
 /// What the files of one take say about the kit, for those who set it up.
 struct KitCheck {
-    TakeIndex take; ///< index in the session
-    std::vector<FalseStart> starts;
-    std::vector<PolarityPair> polarity;
+    TakeIndex take;                     ///< index in the session
+    std::vector<FalseStart> starts;     ///< files that seem to begin elsewhere
+    std::vector<PolarityPair> polarity; ///< mics of one drum, compared
 };
 
 /// Once all mics were analysed; what cannot be read is passed over.

@@ -12,10 +12,11 @@ namespace lampo {
 
 /// Two mics of one drum, and how alike they move at its attacks.
 struct PolarityPair {
-    std::size_t first = 0; ///< the higher in rank
-    std::size_t second = 0;
-    double likeness = 0; ///< mean of the strongest normalised correlation within ±1.5 ms, −1 to 1
+    std::size_t first = 0;  ///< the higher in rank
+    std::size_t second = 0; ///< the mic it is compared with
+    double likeness = 0;    ///< mean of the strongest normalised correlation within ±1.5 ms, −1 to 1
 
+    /// Whether one of the two is turned over: so unlike are two mics of one drum not by distance alone.
     bool opposite() const { return likeness < -0.35; }
     bool operator==(const PolarityPair&) const = default;
 };

@@ -19,7 +19,7 @@ struct FeelPoint {
 
 /// The feel of a performance: what happens to the places of one bar.
 struct Feel {
-    std::string name;
+    std::string name;              ///< not empty; by it sections and the song use it
     double bar = 4;                ///< quarter notes, 0.125 to 128
     std::vector<FeelPoint> points; ///< ascending in quarters, 0 <= quarters < bar, played in the same order
     bool operator==(const Feel&) const = default;
@@ -34,7 +34,7 @@ bool isFeel(const Feel& feel);
 struct FeltHit {
     double quarters; ///< place of the line it means, from its bar line
     double late;     ///< quarter notes
-    Decibels level;
+    Decibels level;  ///< against a typical strong hit
 };
 
 /// The mean of all hits at each place; a place that would be played after the next one is drawn back before it.
@@ -49,14 +49,15 @@ struct FeelUse {
     std::string name{};                              ///< empty: none, lines lie where map and swing put them
     double amount = limits::feelAmount.defaultValue; ///< per cent
     bool operator==(const FeelUse&) const = default;
+    /// Whether no feel bends the lines.
     bool straight() const { return name.empty(); }
 };
 
 /// Lines give way to the attacks of a companion that lie near them.
 struct CompanionLines {
-    std::string name; ///< of the companion
-    Milliseconds near{limits::companionNear.defaultValue};
-    Decibels threshold{limits::threshold.defaultValue}; ///< relative to its typical strong attack
+    std::string name;                                      ///< of the companion
+    Milliseconds near{limits::companionNear.defaultValue}; ///< lines this near give way
+    Decibels threshold{limits::threshold.defaultValue};    ///< relative to its typical strong attack
     bool operator==(const CompanionLines&) const = default;
 };
 

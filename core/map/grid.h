@@ -11,18 +11,20 @@ namespace lampo {
 /// How strong a place in the bar is; a drummer means strong places more often than weak ones.
 enum class LineWeight { bar, beat, half, fine };
 
+/// A place where hits may land.
 struct GridLine {
-    SongFrame frame;
-    BarBeat place;
-    LineWeight weight = LineWeight::bar;
-    FrameCount step; ///< the grid step there
+    SongFrame frame;                     ///< where it lies in the song
+    BarBeat place;                       ///< the same in bars and beats
+    LineWeight weight = LineWeight::bar; ///< how strong the place is
+    FrameCount step;                     ///< the grid step there
 };
 
 /// What rules a stretch of bars or beats.
 struct GridRule {
-    NoteValue value;
+    NoteValue value; ///< from line to line, when it is straight
     double swing =
         50; ///< per cent of two steps at which the second begins, 50 to 75; only of 1/8 and finer, undivided
+    /// Straight, when no swing is given.
     GridRule(NoteValue plain, double swung = 50) : value(plain), swing(swung) {}
     bool operator==(const GridRule&) const = default;
 };

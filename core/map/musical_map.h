@@ -7,8 +7,8 @@ namespace lampo {
 
 /// A place in the music. Beats count from 1 in the meter's own unit and may have a fraction.
 struct BarBeat {
-    int bar = 1;
-    double beat = 1;
+    int bar = 1;     ///< may be below 1: before bar 1
+    double beat = 1; ///< of the bar's meter, from 1, with a fraction
     auto operator<=>(const BarBeat&) const = default;
 };
 inline BarBeat placeOf(const TempoChange& change) {
@@ -23,19 +23,26 @@ inline BarBeat placeOf(const MeterChange& change) {
 /// start of its span in double precision and rounded once, so errors do not add up. Immutable.
 class MusicalMap {
 public:
+    /// Of a valid `data`; keeps what it needs of it.
     MusicalMap(const MapData& data, SampleRate rate);
 
+    /// That its frames are of.
     SampleRate rate() const { return rate_; }
+    /// The meter that rules in a bar.
     Meter meterOf(int bar) const;
     /// At the bar's begin.
     Bpm tempoOf(int bar) const;
+    /// The first line of a bar.
     SongFrame barStart(int bar) const;
     /// `wholes` whole notes after the start of `bar`, also before it and beyond its end (the farther, the slower).
     SongFrame at(int bar, double wholes) const;
+    /// Where a place lies.
     SongFrame at(BarBeat place) const;
     /// The same from song time 0 on, not rounded to frames.
     Seconds timeOf(int bar, double wholes) const;
+    /// The place that a frame lies at.
     BarBeat barBeat(SongFrame frame) const;
+    /// The bar that a frame lies in.
     int barAt(SongFrame frame) const { return barBeat(frame).bar; }
 
 private:

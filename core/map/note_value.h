@@ -8,10 +8,11 @@ namespace lampo {
 
 /// A length as a fraction of a whole note, in lowest terms: a sixteenth is 1/16, an eighth-note triplet 1/12.
 struct NoteValue {
-    int numerator = 1;
-    int denominator = 16;
+    int numerator = 1;    ///< parts
+    int denominator = 16; ///< of a whole note
 
     bool operator==(const NoteValue&) const = default;
+    /// Its length, in whole notes.
     double ofWhole() const { return static_cast<double>(numerator) / denominator; }
 };
 

@@ -11,13 +11,14 @@ namespace lampo {
 
 /// One event of a Standard MIDI File (Standard MIDI Files 1.0), at a tick from the begin of its track.
 struct MidiEvent {
-    std::int64_t tick = 0;
+    std::int64_t tick = 0; ///< from the begin of its track
     std::uint8_t status =
         0;                 ///< 0x80 to 0xEF with the channel; 0xFF for meta events; 0xF0 and 0xF7 system exclusive
     std::uint8_t type = 0; ///< of a meta event
     std::string data{};    ///< data bytes of a channel message, or the whole payload
     bool operator==(const MidiEvent&) const = default;
 
+    /// Whether it is a meta event of this type.
     bool isMeta(std::uint8_t wanted) const { return status == 0xFF && type == wanted; }
 };
 
@@ -32,8 +33,8 @@ inline constexpr std::uint8_t marker = 0x06;
 
 /// Format 0 (one track) or 1 (all tracks at once), timed in notes.
 struct MidiFile {
-    int ticksPerQuarter = 960; ///< 1 to 32,767
-    std::vector<std::vector<MidiEvent>> tracks;
+    int ticksPerQuarter = 960;                  ///< 1 to 32,767
+    std::vector<std::vector<MidiEvent>> tracks; ///< each with its events in order
     bool operator==(const MidiFile&) const = default;
 };
 

@@ -14,14 +14,14 @@ std::optional<Meter> meterIn(const MidiEvent& event);
 
 /// A name at a bar line.
 struct Marker {
-    int bar = 1;
-    std::string name;
+    int bar = 1;      ///< at whose line it stands
+    std::string name; ///< not empty
     bool operator==(const Marker&) const = default;
 };
 
 /// A map from a MIDI file. Song time 0 is tick 0, which is bar 1 unless the file says otherwise.
 struct ReadTempoMap {
-    MapData map;
+    MapData map;                 ///< tempos and meters
     std::vector<Marker> markers; ///< FF 06, each at the bar line nearest to it, in order; of several the last
 };
 

@@ -16,6 +16,7 @@ public:
     static constexpr Milliseconds after{28};  ///< and after it
 
     AttackSounds() = default;
+    /// Of a file at this rate; empty.
     explicit AttackSounds(SampleRate rate);
 
     SampleRate rate() const { return rate_; } ///< of the file
@@ -23,22 +24,28 @@ public:
     std::size_t factor() const { return factor_; }
     /// Kept samples of one sound, and how many of them lie before the candidate.
     std::size_t length() const { return length_; }
+    /// See length().
     std::size_t lead() const { return lead_; }
     /// Frames that add() wants, the candidate's own being frame lead() * factor() + margin().
     std::size_t framesWanted() const { return length_ * factor_ + 2 * margin(); }
+    /// Frames that the low-pass reaches beyond what is kept, on each side.
     std::size_t margin() const { return 4 * factor_; }
 
+    /// How many sounds are kept.
     std::size_t size() const { return length_ == 0 ? 0 : samples_.size() / length_; }
+    /// Whether none is kept.
     bool empty() const { return samples_.empty(); }
     /// Low-passed (a Hann window of two periods of the new rate's half, −6 dB there) and kept as parts of its own
     /// peak: its level is the candidate's. `frames` has framesWanted().
     void add(std::span<const float> frames);
+    /// One kept sound, ±127 at its own peak.
     std::span<const std::int8_t> of(std::size_t candidate) const {
         return std::span(samples_).subspan(candidate * length_, length_);
     }
 
     /// As they are written and read. samples.size() must be a multiple of length().
     const std::vector<std::int8_t>& samples() const { return samples_; }
+    /// Replaces all sounds by those that were read.
     void setSamples(std::vector<std::int8_t> samples) { samples_ = std::move(samples); }
 
 private:

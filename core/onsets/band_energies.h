@@ -25,8 +25,10 @@ inline float weightedPower(const BandEnergies& energies, const BandEnergies& wei
 /// for audio EQ biquad filter coefficients").
 class BandFilters {
 public:
+    /// One value for each band.
     using Lanes [[gnu::vector_size(16)]] = float;
 
+    /// For sound at this rate.
     explicit BandFilters(SampleRate rate);
 
     /// One sample of each band.
@@ -57,8 +59,10 @@ std::size_t hopOf(SampleRate rate);
 /// what makes the analysis fast.
 class BandMeter {
 public:
+    /// For sound at this rate.
     explicit BandMeter(SampleRate rate);
 
+    /// Frames of a hop, see hopOf().
     std::size_t hop() const { return hop_; }
     /// Whole hops only: samples.size() must be a multiple of hop(). Appends one entry per hop.
     void add(std::span<const float> samples, std::vector<BandEnergies>& out);
@@ -71,7 +75,9 @@ private:
 /// The sound of the bands as they are weighted, for those who want to hear what is listened for.
 class BandEmphasis {
 public:
+    /// `weights` are amplitudes.
     BandEmphasis(SampleRate rate, const BandEnergies& weights) : filters_(rate), weights_(weights) {}
+    /// In place.
     void process(std::span<float> samples);
 
 private:

@@ -14,9 +14,9 @@ namespace lampo {
 
 /// What is analysed, and how: all that a mic's candidates depend on.
 struct AnalysisKey {
-    SourceFile source;
-    SampleRate rate; ///< of the session
-    BandWeights emphasis{};
+    SourceFile source;      ///< the file, and which of its channels
+    SampleRate rate;        ///< of the session
+    BandWeights emphasis{}; ///< the bands that are listened for
     auto operator<=>(const AnalysisKey&) const = default;
 };
 AnalysisKey analysisKey(const Session& session, const Take& take, MicIndex mic);
@@ -33,10 +33,12 @@ public:
     std::shared_ptr<const MicAnalysis> of(const AnalysisKey& key) const;
     /// One for each mic of the session, null where there is none.
     std::vector<std::shared_ptr<const MicAnalysis>> of(const Session& session, const Take& take) const;
+    /// Replaces what was known under the key.
     void add(const AnalysisKey& key, std::shared_ptr<const MicAnalysis> analysis);
 
     /// Who struck in a take, when that was found before; else null.
     std::shared_ptr<const TakeStrokes> strokesOf(const StrokesKey& key) const;
+    /// Replaces what was known under the key.
     void add(StrokesKey key, std::shared_ptr<const TakeStrokes> strokes);
 
     /// Takes over all that `others` know.
@@ -46,6 +48,7 @@ public:
     /// rest.
     std::vector<AnalysisKey> missing(const Session& session, Listen to) const;
 
+    /// All of them, by what was analysed.
     const std::map<AnalysisKey, std::shared_ptr<const MicAnalysis>>& all() const { return known_; }
 
 private:

@@ -12,12 +12,12 @@ struct Outcome {
     std::vector<std::shared_ptr<const AnalysedTake>> takes; ///< one per take
     std::shared_ptr<const std::vector<SongFrame>> attacks;  ///< of the companion to land on, in the song
     std::vector<KeptLay> lays;                              ///< each take in its own place, then what else sounds
-    Choice choice;
-    std::vector<SongHit> hits;     ///< those that sound, in the order they land
-    std::vector<Landing> landings; ///< one per hit
-    std::vector<Correction> lost;  ///< of takes that sound: those that no longer find their hit
-    std::shared_ptr<const Plan> plan;
-    std::vector<Warning> warnings;
+    Choice choice;                                          ///< which take's hits sound where
+    std::vector<SongHit> hits;                              ///< those that sound, in the order they land
+    std::vector<Landing> landings;                          ///< one per hit
+    std::vector<Correction> lost;     ///< of takes that sound: those that no longer find their hit
+    std::shared_ptr<const Plan> plan; ///< where every slice comes from and sounds; never null
+    std::vector<Warning> warnings;    ///< what is worth an ear, in order of time
 };
 
 /// All stages behind the candidates, in one go: no audio is touched, and a ten-minute session takes a few

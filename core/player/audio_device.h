@@ -20,9 +20,11 @@ class AudioDevice {
 public:
     virtual ~AudioDevice() = default;
 
+    /// For people.
     virtual std::string name() const = 0;
     /// Stops first if it runs. Errors: unreadable (the device does not open or does not take the rate).
     virtual Expected<void> start(SampleRate rate, AudioCallback callback) = 0;
+    /// Waits until the callback has returned for the last time.
     virtual void stop() = 0;
     /// What went wrong since start(), so that nothing is heard any more; or empty.
     virtual std::string failure() const { return {}; }

@@ -14,7 +14,7 @@ namespace lampo {
 /// feeder's thread, since opening a device may take long; what it says may be asked by any thread.
 class DeviceWatchdog {
 public:
-    using Clock = std::chrono::steady_clock;
+    using Clock = std::chrono::steady_clock; ///< that never goes back
     /// A device that has not asked for sound for so long is lost: sound servers ask in bursts.
     static constexpr Clock::duration patience = std::chrono::seconds(3);
     /// One that is lost is tried again so often.
@@ -31,9 +31,11 @@ public:
     /// The next poll() tries at once: the user asked for sound.
     void retryNow();
 
+    /// Of the device, for people.
     std::string name() const { return device_->name(); }
     /// A sentence while nothing can be heard, or not by the device that was wanted; empty when all is well.
     std::string trouble() const;
+    /// Blocks that the device itself missed.
     std::int64_t underruns() const { return device_->underruns(); }
 
 private:

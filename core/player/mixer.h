@@ -15,20 +15,22 @@ namespace lampo {
 struct Programme {
     Session session;                  ///< levels, mutes, solos, map, companions
     std::shared_ptr<const Plan> plan; ///< as landed, or the take as played
-    bool click = false;
+    bool click = false;               ///< whether a click is heard
     /// One mic through the bands that are listened for (it should be the only one heard).
     struct Emphasis {
-        MicIndex mic;
-        BandWeights weights{};
+        MicIndex mic;          ///< that is heard
+        BandWeights weights{}; ///< of its bands, amplitudes
     };
-    std::optional<Emphasis> emphasis{};
+    std::optional<Emphasis> emphasis{}; ///< none: all sounds as it is
 };
 
 /// Mixes a programme to stereo, block by block. Belongs to the feeder's thread: it reads files.
 class Mixer {
 public:
+    /// Opens files at their first sound.
     explicit Mixer(std::shared_ptr<const Programme> programme);
 
+    /// How long the programme is.
     FrameCount length() const { return programme_->plan->length; }
     /// Fills `interleaved` (stereo) from `at` on. A mic or companion that cannot be read is silent, the others are
     /// heard, and trouble() says why.

@@ -21,18 +21,23 @@ namespace lampo {
 /// goes on. If the feeder cannot keep up, silence is played, counted, and the song goes on in time.
 class Player {
 public:
+    /// Opens no device yet.
     explicit Player(std::unique_ptr<AudioDevice> device);
     ~Player();
 
+    /// For people.
     std::string deviceName() const { return watchdog_.name(); }
 
     /// What play() plays; while playing, the sound changes over to it at once. Null stops.
     void setProgramme(std::shared_ptr<const Programme> programme);
     /// Repeats this range, from its begin; an empty range plays on to the end of the song.
     void setLoop(Range<ResultFrame> loop);
+    /// From this place on, until the end, a stop or another order.
     void play(ResultFrame from);
+    /// Silent within a block.
     void stop();
 
+    /// Until it was told to stop, or the end was heard.
     bool playing() const { return output_.playing(); }
     /// What is heard now, or where it stopped, or where it will begin.
     ResultFrame position() const;

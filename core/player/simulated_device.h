@@ -16,8 +16,10 @@ public:
     explicit SimulatedDevice(double speed = 1, bool remember = false);
     ~SimulatedDevice() override;
 
+    /// See AudioDevice.
     std::string name() const override { return "Simulated"; }
     Expected<void> start(SampleRate rate, AudioCallback callback) override;
+    /// See AudioDevice.
     void stop() override;
 
     /// Interleaved stereo since start(), a copy; any thread.

@@ -11,8 +11,8 @@ namespace lampo {
 
 /// A project file as it was before it was saved over.
 struct EarlierSave {
-    std::filesystem::path file;
-    std::int64_t at = 0; ///< when it was saved over, ms since 1970
+    std::filesystem::path file; ///< that holds it
+    std::int64_t at = 0;        ///< when it was saved over, ms since 1970
 };
 
 /// Copies what is saved over into `folder`, of which it keeps the newest `most`. Nothing to keep is no error.

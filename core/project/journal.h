@@ -15,17 +15,18 @@ namespace lampo {
 
 /// One undoable step.
 struct HistoryStep {
-    std::string label;
-    Session after;
+    std::string label; ///< what was done, for the history
+    Session after;     ///< the session that it led to
 };
 
 /// A history as it is at one moment: every step that can be undone or done again, and how many are done. Steps are
 /// shared with the history itself; the same pointer is the same step.
 struct HistoryState {
-    std::vector<std::shared_ptr<const HistoryStep>> steps{};
-    std::size_t done = 0;
+    std::vector<std::shared_ptr<const HistoryStep>> steps{}; ///< all of them, also those that were undone
+    std::size_t done = 0;                                    ///< how many of them are in force
     std::optional<std::size_t> saved{}; ///< so many steps are in the project's file; none: it is another state
 
+    /// Whether the project's file holds what is in force.
     bool isSaved() const { return saved == done; }
 };
 
@@ -34,7 +35,7 @@ struct JournalContent {
     std::filesystem::path project; ///< empty: never saved
     std::int64_t at = 0;           ///< when the last record was written, seconds since 1970
     Session base;                  ///< before the first step
-    HistoryState history;
+    HistoryState history;          ///< all steps that were written
 };
 
 /// Everything that was done to a project since it was opened, on the disk: appended step by step, each record with
@@ -47,7 +48,9 @@ public:
     /// journal in use), diskFull.
     static Expected<Journal> begin(const std::filesystem::path& file, const std::filesystem::path& project,
                                    const Session& base);
+    /// The one moved from writes nothing any more.
     Journal(Journal&& other) noexcept;
+    /// As when it is made of another.
     Journal& operator=(Journal&& other) noexcept;
     ~Journal(); ///< leaves the file
 

@@ -16,20 +16,25 @@ namespace lampo::jsonfields {
 
 using nlohmann::json;
 
-inline constexpr std::size_t maxItems = 100000;
+inline constexpr std::size_t maxItems = 100000; ///< of any list; more is damage
 
 /// Thrown and caught inside core/project only: a value that is missing, of the wrong kind or out of its range.
 struct Damage {
-    std::string what;
+    std::string what; ///< what is wrong, to be said after the file's name
 };
 
+/// A member that must be there. Throws Damage, as all that follow do.
 const json& member(const json& object, const char* key);
+/// A finite number within a range.
 double number(const json& object, const char* key, double low, double high);
+/// A number within a setting's range.
 double number(const json& object, const char* key, const limits::Setting& setting);
+/// A whole number within a range.
 std::int64_t whole(const json& object, const char* key, std::int64_t low, std::int64_t high);
 /// One that may be left out.
 std::int64_t wholeOr(const json& object, const char* key, std::int64_t otherwise, std::int64_t low,
                      std::int64_t high);
+/// True or false.
 bool truth(const json& object, const char* key);
 /// At most limits::text bytes; as they were, also where they are no UTF-8 (see written()).
 std::string text(const json& object, const char* key);
@@ -39,6 +44,7 @@ std::string anyText(const json& value, const char* what);
 TakeLetter letter(const json& object, const char* key);
 
 template <class Reader>
+/// A list whose items `reader` reads one by one.
 auto list(const json& object, const char* key, Reader&& reader) {
     const json& value = member(object, key);
     if (!value.is_array() || value.size() > maxItems)
@@ -51,6 +57,7 @@ auto list(const json& object, const char* key, Reader&& reader) {
 }
 
 template <class Value>
+/// A value that was known by its name.
 Value known(std::optional<Value> value, const char* key) {
     if (!value)
         throw Damage{std::string("\"") + key + "\" is none of the known names"};
@@ -58,6 +65,7 @@ Value known(std::optional<Value> value, const char* key) {
 }
 
 template <class List, class Writer>
+/// A list whose items `writer` writes one by one.
 json listJson(const List& items, Writer&& writer) {
     json out = json::array();
     for (const auto& item : items)

@@ -28,19 +28,19 @@ std::string_view name(WarningKind kind);
 
 /// A place that wants an ear.
 struct Warning {
-    ResultFrame at;
-    WarningKind kind = WarningKind::doubtfulLine;
-    std::string text;   ///< one sentence
-    double gravity = 0; ///< the worse, the larger
+    ResultFrame at;                               ///< where it sounds
+    WarningKind kind = WarningKind::doubtfulLine; ///< what it is about
+    std::string text;                             ///< one sentence
+    double gravity = 0;                           ///< the worse, the larger
 };
 
 /// What is looked at.
 struct Edited {
-    std::span<const SongHit> hits;
-    std::span<const Landing> landings; ///< one per hit
-    std::span<const Correction> lost;
-    std::span<const CrowdedBorder> crowded;
-    const Plan& plan;
+    std::span<const SongHit> hits;          ///< all that sound, in order
+    std::span<const Landing> landings;      ///< one per hit
+    std::span<const Correction> lost;       ///< corrections that no longer find their hit
+    std::span<const CrowdedBorder> crowded; ///< borders that found no quiet place
+    const Plan& plan;                       ///< of the same hits
 };
 
 /// What hits, landings and plan already tell, worst first.

@@ -18,7 +18,9 @@ public:
     const std::vector<int>& find();
     /// How much worse a bar would begin at another shift than at the one that was found, in nats.
     double worseBy(int bar, int shift) const;
+    /// The first bar of the stretch.
     int firstBar() const { return first_; }
+    /// That all bars of the stretch have.
     Meter meter() const { return meter_; }
 
 private:

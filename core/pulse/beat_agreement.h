@@ -10,8 +10,8 @@ namespace lampo {
 
 /// A hit that tells where beats are, on the map's own time.
 struct StrongHit {
-    double beats; ///< from the map's bar 1, in quarter notes
-    double weight;
+    double beats;  ///< from the map's bar 1, in quarter notes
+    double weight; ///< how much it tells, above 0
 };
 
 /// How far `frame` lies from bar 1, in quarter notes, whatever the meters.

@@ -17,10 +17,11 @@ struct MapFit {
 
 /// Something about the map that the hits speak against.
 struct MapAdvice {
+    /// What of the map seems wrong.
     enum class Kind { tempo, origin, bars };
-    Kind kind = Kind::tempo;
-    std::string sentence; ///< "The tempo seems to be 104.2 BPM, not 120"
-    MapData map;          ///< what it would be
+    Kind kind = Kind::tempo; ///< what seems wrong
+    std::string sentence;    ///< "The tempo seems to be 104.2 BPM, not 120"
+    MapData map;             ///< what it would be
 };
 
 inline constexpr std::size_t fewestStrongHits = 16;

@@ -24,9 +24,12 @@ public:
     /// Natural log of how likely all that was learned is, were each place as likely as it was played: the higher,
     /// the more bars are alike.
     double likeness() const;
+    /// Adds all that another learned; of the same meter.
     void add(const Pattern& other);
+    /// Takes back what add() added.
     void remove(const Pattern& other);
 
+    /// Of its bars.
     Meter meter() const { return meter_; }
 
 private:

@@ -10,9 +10,9 @@ namespace lampo {
 
 /// What is known of a hit when the pulse is looked for.
 struct PulseHit {
-    SongFrame at;
-    Voice voice = Voice::other;
-    Decibels level{}; ///< relative to its mic's typical strong hit
+    SongFrame at;               ///< as played
+    Voice voice = Voice::other; ///< the drum that struck
+    Decibels level{};           ///< relative to its mic's typical strong hit
 };
 
 /// How much it says about the pulse, 0 to 1: strong hits of kick and snare most. Common practice, no source.

@@ -16,8 +16,10 @@ public:
     /// trouble() says why.
     enum class Unreadable { isAnError, isSilent };
 
+    /// Opens no file yet.
     explicit KitReader(const Session& session, Unreadable unreadable = Unreadable::isAnError);
 
+    /// How many mics it reads.
     std::size_t mics() const { return mics_; }
     /// Reads what frames() would have to read for any mic of the take, several files at once: their waits for a
     /// disk or a network then add up to one. No other call at the same time. Errors: those of AudioReader.

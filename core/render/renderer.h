@@ -16,8 +16,10 @@ namespace lampo {
 /// blocks are rendered on all cores.
 class Renderer {
 public:
+    /// Of a plan and what reads its sources; several renderers may share a reader.
     Renderer(std::shared_ptr<const Plan> plan, std::shared_ptr<KitReader> kit);
 
+    /// That is rendered.
     const Plan& plan() const { return *plan_; }
 
     /// Renders [at, at + frames) of every mic: out[mic] has `frames` samples. Silence outside the plan.
@@ -27,6 +29,7 @@ public:
     /// The same in two steps, for those who do something with each mic at once: after prepare(), renderMic() may be
     /// called for different mics from different threads, inside the prepared block.
     Expected<void> prepare(ResultFrame at, std::size_t frames);
+    /// One mic alone, after prepare(); several at once, each by a thread of its own.
     Expected<void> renderMic(MicIndex mic, ResultFrame at, std::span<float> out);
 
 private:

@@ -4,8 +4,8 @@ namespace lampo {
 
 /// The two gains of a crossfade at one point.
 struct FadeGains {
-    float out;
-    float in;
+    float out; ///< of the side that ends
+    float in;  ///< of the side that begins
 };
 
 /// Signal-matched crossfade: gains a, b with a² + b² + 2abr = 1, constant power when the two sides correlate by r

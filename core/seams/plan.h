@@ -12,13 +12,14 @@ namespace lampo {
 /// A stretch of one take that sounds, on all mics of the kit, moved by one whole number of frames. A mic has no
 /// positions of its own: that is the phase lock.
 struct Segment {
-    TakeIndex take; ///< index in the session
-    SourceToResult shift;
+    TakeIndex take;            ///< index in the session
+    SourceToResult shift;      ///< that leads from its source to where it sounds
     Range<ResultFrame> sounds; ///< with its fades
     FrameCount fadeIn;         ///< frames at its start during which it comes up
     FrameCount fadeOut;        ///< and at its end during which it goes away
     bool operator==(const Segment&) const = default;
 
+    /// Where in the take's files it comes from.
     SourceFrame sourceAt(ResultFrame at) const { return at - shift; }
 };
 
@@ -34,16 +35,16 @@ std::string_view name(SeamKind kind);
 
 /// Where the sound passes from one segment to the next.
 struct Seam {
-    Range<ResultFrame> range;
-    SeamKind kind = SeamKind::crossfade;
+    Range<ResultFrame> range;            ///< in which both sides sound
+    SeamKind kind = SeamKind::crossfade; ///< how they meet
     bool operator==(const Seam&) const = default;
 };
 
 /// The whole edit: segments in order, each overlapping at most its neighbours, and only inside seams.
 struct Plan {
-    FrameCount length;
-    std::vector<Segment> segments;
-    std::vector<Seam> seams;
+    FrameCount length;             ///< of the song
+    std::vector<Segment> segments; ///< in order, one behind another
+    std::vector<Seam> seams;       ///< in order, where segments overlap
     bool operator==(const Plan&) const = default;
 };
 

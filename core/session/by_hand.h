@@ -11,9 +11,9 @@ namespace lampo {
 
 /// A run of hits whose first and last land and whose inner ones keep their proportions.
 struct Phrase {
-    TakeLetter take;
-    SourceFrame first;
-    SourceFrame last;
+    TakeLetter take;   ///< of the hits
+    SourceFrame first; ///< its first hit, by where that was found
+    SourceFrame last;  ///< its last hit
     /// Per cent of the way from the kept proportions to where the hits would land alone
     double ease = limits::ease.defaultValue;
     bool operator==(const Phrase&) const = default;
@@ -21,9 +21,9 @@ struct Phrase {
 
 /// The hits of one stretch of a take moved alike: shoved before they are quantized, or slipped afterwards.
 struct PassageMove {
-    TakeLetter take;
-    Range<SourceFrame> range;
-    FrameCount by; ///< positive is later
+    TakeLetter take;          ///< of the hits
+    Range<SourceFrame> range; ///< in which hits are moved, by where they were found
+    FrameCount by;            ///< positive is later
     bool operator==(const PassageMove&) const = default;
 };
 

@@ -11,18 +11,19 @@ namespace lampo {
 
 /// A stretch of the song and what sounds there, on every mic. It goes on to where the next one begins.
 struct Passage {
-    SongFrame begin;
+    SongFrame begin;                              ///< from here on
     std::optional<TakeIndex> take = TakeIndex{0}; ///< index in the session; none: silence
     /// None: the take's own place in the song. Otherwise a graft: song place = source + the take's start + this.
     std::optional<FrameCount> graft{};
     bool operator==(const Passage&) const = default;
+    /// Whether one goes on with the same sound as the other.
     bool sameSound(const Passage& other) const { return take == other.take && graft == other.graft; }
 };
 
 /// Where one border wants another fade than the other seams. Kept by place, so that a range swapped away and back
 /// finds it again.
 struct BorderFade {
-    SongFrame border;
+    SongFrame border;  ///< where it lies
     Milliseconds fade; ///< within limits::borderFade
     bool operator==(const BorderFade&) const = default;
 };
@@ -30,12 +31,13 @@ struct BorderFade {
 /// Which take sounds where. Passages ascend; the first begins at song zero. The last one goes on to the end of its
 /// take; a silent last one marks the end of the song.
 struct Comp {
-    std::vector<Passage> passages{Passage{}};
-    std::vector<BorderFade> fades{}; ///< ascending
+    std::vector<Passage> passages{Passage{}}; ///< never empty
+    std::vector<BorderFade> fades{};          ///< ascending
     bool operator==(const Comp&) const = default;
 
     /// Index of the passage that rules at a place (the first one rules before zero).
     std::size_t at(SongFrame place) const;
+    /// None where the border has no fade of its own.
     std::optional<Milliseconds> fadeAt(SongFrame border) const;
     /// What sounds inside a range: its first passage begins at range.begin.
     std::vector<Passage> inside(Range<SongFrame> range) const;
@@ -50,8 +52,8 @@ Comp laid(const Comp& comp, Range<SongFrame> range, std::optional<TakeIndex> tak
 /// A stretch of the song and where its recorded time lies: song place = source + the take's start + `moved`, for
 /// every take. Bars that were inserted empty have none.
 struct FormPart {
-    SongFrame begin;
-    std::optional<FrameCount> moved = FrameCount{0};
+    SongFrame begin;                                 ///< from here on
+    std::optional<FrameCount> moved = FrameCount{0}; ///< none: silence
     bool operator==(const FormPart&) const = default;
 };
 

@@ -11,14 +11,15 @@ namespace lampo {
 
 /// A place in one take's files.
 struct TakePlace {
-    TakeLetter take;
-    SourceFrame at;
+    TakeLetter take; ///< whose files they are
+    SourceFrame at;  ///< in them
     bool operator==(const TakePlace&) const = default;
 };
 
 /// What the user said about one place of one take. Kept by source position, so that it survives every change of
 /// settings; it speaks of the hit that was found nearest to `at` within `correctionTolerance`.
 struct Correction {
+    /// What is said.
     enum class Kind {
         add,    ///< there is a hit here
         cut,    ///< no attack, but cut here anyway; the cut moves with its neighbours
@@ -32,9 +33,9 @@ struct Correction {
         place,  ///< it lands `moved` away from where `at` was played
         line,   ///< it means the line nearest to `moved` away from where `at` was played
     };
-    Kind kind = Kind::pin;
-    TakeLetter take;
-    SourceFrame at;
+    Kind kind = Kind::pin;      ///< what is said
+    TakeLetter take;            ///< whose hit it is
+    SourceFrame at;             ///< where that was found
     FrameCount moved{};         ///< of `place` and `line`
     Voice voice = Voice::other; ///< of `add` and `drum`
     SourceFrame to{};           ///< of `mark` and `join`

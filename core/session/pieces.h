@@ -6,12 +6,13 @@ namespace lampo {
 
 /// A stretch of the song that is one stretch of one take: what is left of a passage once the form is laid under it.
 struct Piece {
-    Range<SongFrame> range;
+    Range<SongFrame> range;        ///< of the song
     std::optional<TakeIndex> take; ///< none: silence
-    SourceToSong shift;
-    std::size_t passage = 0; ///< index in Session::comp
+    SourceToSong shift;            ///< where the take lies there
+    std::size_t passage = 0;       ///< index in Session::comp
     bool operator==(const Piece&) const = default;
 
+    /// Where in the take's files a place of the piece comes from.
     SourceFrame sourceAt(SongFrame place) const { return place - shift; }
 };
 

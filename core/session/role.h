@@ -24,7 +24,7 @@ Voice voiceOf(Role role);
 
 /// What a file name says about its mic.
 struct RoleGuess {
-    Role role = Role::other;
+    Role role = Role::other; ///< its drum, or what it hears
     /// Among mics of one drum the one that hears the attack best comes first: a trigger (−1) before every mic, kick
     /// inside before outside, snare top before bottom.
     int place = 0;

@@ -20,8 +20,8 @@ enum class Pull {
 
 /// The farthest a hit may be moved; one that would go farther is left as played and flagged.
 struct Reach {
-    double value = limits::reach.defaultValue;
-    bool inSteps = false; ///< parts of a grid step, otherwise ms
+    double value = limits::reach.defaultValue; ///< above 0, ms or steps
+    bool inSteps = false;                      ///< parts of a grid step, otherwise ms
     bool operator==(const Reach&) const = default;
 };
 
@@ -35,14 +35,14 @@ using DrumTimings = std::array<DrumTiming, voiceCount>;
 
 /// How hits are brought to the grid, for what no section sets otherwise.
 struct TimingSettings {
-    NoteValue grid{1, 16};
+    NoteValue grid{1, 16};                            ///< from line to line
     double strength = limits::strength.defaultValue;  ///< per cent
     double swing = limits::swing.defaultValue;        ///< per cent of two steps: where the second one begins
     Milliseconds pocket{limits::pocket.defaultValue}; ///< within this of their line hits stay as played
-    Pull pull = Pull::toLine;
-    std::optional<Reach> reach{}; ///< none: any distance
-    DrumTimings drumTimings{};
-    FeelUse feel{};
+    Pull pull = Pull::toLine;                         ///< where hits outside the pocket go
+    std::optional<Reach> reach{};                     ///< none: any distance
+    DrumTimings drumTimings{};                        ///< by voice
+    FeelUse feel{};                                   ///< which feel bends the lines
     bool operator==(const TimingSettings&) const = default;
 };
 
@@ -55,10 +55,11 @@ enum class Fill {
     open,   ///< it stays a hole, for listening to the raw cuts
 };
 
+/// How slices are joined.
 struct SeamSettings {
     Milliseconds leadIn{limits::leadIn.defaultValue}; ///< kept before the earliest attack of a hit
-    Milliseconds fade{limits::fade.defaultValue};
-    Fill fill = Fill::borrow;
+    Milliseconds fade{limits::fade.defaultValue};     ///< of a crossfade, limits::fade
+    Fill fill = Fill::borrow;                         ///< what becomes of holes
     bool operator==(const SeamSettings&) const = default;
 };
 
@@ -68,8 +69,8 @@ using BandWeights = std::array<double, 4>;
 
 /// Cuts that cannot matter are left out: only hits within `near` of a line of `value` count.
 struct Finest {
-    NoteValue value{1, 16};
-    Milliseconds near{limits::nearFinest.defaultValue};
+    NoteValue value{1, 16};                             ///< of the finest note that counts
+    Milliseconds near{limits::nearFinest.defaultValue}; ///< to one of its lines
     bool operator==(const Finest&) const = default;
 };
 
@@ -85,11 +86,12 @@ inline constexpr std::array<std::string_view, 3> anchorNames{"rank", "loudest", 
 std::string_view name(Anchor anchor);
 std::optional<Anchor> anchorNamed(std::string_view name);
 
+/// Which strokes are one hit, and which of them lands.
 struct ClusterSettings {
     /// Strokes of different drums this near are one hit: hands that mean one moment are up to
     /// 25 ms apart (common practice, no source).
     Milliseconds window{limits::oneHit.defaultValue};
-    Anchor anchor = Anchor::rank;
+    Anchor anchor = Anchor::rank; ///< which of its attacks lands
     bool operator==(const ClusterSettings&) const = default;
 };
 

@@ -7,9 +7,10 @@
 
 namespace lampo {
 
+/// A stroke, as dated so far.
 struct DatedStroke {
-    Milliseconds at;
-    Decibels level; ///< against the drum's strong strokes
+    Milliseconds at; ///< from the begin of the take
+    Decibels level;  ///< against the drum's strong strokes
 };
 
 /// Which strokes of one drum are only the going on of the one before: dated at the same moment, or behind many

@@ -29,10 +29,14 @@ Decibels bleedOf(const DrumPath& path, const DrumModel& drum, const BandEnergies
 class Paths {
 public:
     Paths() = default;
+    /// None known yet.
     explicit Paths(std::size_t witnesses) : size_(witnesses), paths_(witnesses * witnesses) {}
 
+    /// How a drum is heard by a witness; indices among the witnesses.
     DrumPath& at(std::size_t drum, std::size_t witness) { return paths_[drum * size_ + witness]; }
+    /// How a drum is heard by a witness; indices among the witnesses.
     const DrumPath& at(std::size_t drum, std::size_t witness) const { return paths_[drum * size_ + witness]; }
+    /// How many witnesses there are.
     std::size_t size() const { return size_; }
 
     /// How a learned path is told from everything else that a mic hears.

@@ -14,8 +14,8 @@ inline constexpr double overheadLoss = 8;
 /// How loud a witness's loudest events are, dBFS in its weighted bands, whatever they are; and what an overhead is
 /// to be raised by before its levels are compared with close mics'.
 struct WitnessLevel {
-    double loudest = -200;
-    double trim = 0; ///< dB
+    double loudest = -200; ///< dBFS
+    double trim = 0;       ///< dB
 };
 
 /// Weakens paths that would explain what they cannot, and drops those that no room has: a drum much louder in

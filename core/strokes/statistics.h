@@ -26,6 +26,7 @@ inline double quantile(std::vector<double>& values, double share) {
     return *at;
 }
 
+/// Where most of some values lie.
 struct Densest {
     double share;  ///< of the values, 0 to 1
     double middle; ///< the median of those

@@ -11,8 +11,8 @@ using Sound = std::vector<float>;
 
 /// A main rise in a sound: its envelope and the sample where its loudness grows most.
 struct MainRise {
-    Sound envelope;
-    std::size_t at = 0;
+    Sound envelope;     ///< see envelopeOf()
+    std::size_t at = 0; ///< the sample
 };
 
 /// Where an attack begins.

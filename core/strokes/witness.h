@@ -13,27 +13,29 @@ inline constexpr Decibels noBody{-100};
 
 /// A mic that bears witness to who struck.
 struct Witness {
+    /// Where its mic stands.
     enum class Place {
         drum,    ///< near one drum: it is the first to hear its strokes, and hears them best
         overhead ///< above the kit: it tells of what has no mic of its own
     };
-    MicIndex mic;
-    const MicAnalysis* analysis = nullptr;
-    BandEnergies weights{1, 1, 1, 1}; ///< the bands in which its drum tells itself apart, amplitudes
-    Place place = Place::drum;
+    MicIndex mic;                          ///< of the session
+    const MicAnalysis* analysis = nullptr; ///< what was heard there
+    BandEnergies weights{1, 1, 1, 1};      ///< the bands in which its drum tells itself apart, amplitudes
+    Place place = Place::drum;             ///< where it stands
     /// A stroke of its drum has at least this much more power below 700 Hz than above; what has less is another's.
     Decibels body = noBody;
 };
 
 /// What one candidate is.
 struct StrokeVerdict {
+    /// What it may be.
     enum class Kind {
         stroke, ///< of the mic's own drum
         bleed,  ///< other drums' strokes explain it
         unlike, ///< nothing explains it, but it is not like its drum: a ring that swells, a rustle
     };
-    Kind kind = Kind::stroke;
-    MicIndex explainedBy; ///< the mic whose drum explains it best; its own for a stroke
+    Kind kind = Kind::stroke; ///< what it is
+    MicIndex explainedBy;     ///< the mic whose drum explains it best; its own for a stroke
     Decibels level{-200}; ///< of a stroke: what of it is the drum's own; else of the whole; against strong strokes
     /// How far it lies above (positive) or below what explains it. Of a stroke: above what other drums explain, at
     /// most 60 dB.

@@ -10,7 +10,7 @@ namespace lampo {
 
 /// A hit whose line is looked for, by its attack.
 struct HitToAssign {
-    SongFrame at;
+    SongFrame at;                      ///< as played, or shoved
     Decibels level{};                  ///< soft ones lie between lines more often
     std::optional<std::size_t> sent{}; ///< index of the line that it was sent to by hand
 };

@@ -21,16 +21,17 @@ std::string_view name(LandingState state);
 
 /// Where the anchor of a hit ends up.
 struct Landing {
-    SongFrame played;
-    SongFrame meant; ///< its line; between lines, the place among its neighbours' lines that it was played at
-    ResultFrame at;
-    std::optional<TargetLine> line; ///< the line it means
-    LandingState state = LandingState::landed;
-    double confidence = 0;
-    FrameCount shoved{};       ///< moved by hand before it was quantized
-    FrameCount slipped{};      ///< and after it landed; part of `at`
-    bool heldTogether = false; ///< too near its neighbour to be cut from it: both move as one
+    SongFrame played; ///< by the take
+    SongFrame meant;  ///< its line; between lines, the place among its neighbours' lines that it was played at
+    ResultFrame at;   ///< where it sounds
+    std::optional<TargetLine> line;            ///< the line it means
+    LandingState state = LandingState::landed; ///< what became of it
+    double confidence = 0;                     ///< of the line, see Assignment::confidence
+    FrameCount shoved{};                       ///< moved by hand before it was quantized
+    FrameCount slipped{};                      ///< and after it landed; part of `at`
+    bool heldTogether = false;                 ///< too near its neighbour to be cut from it: both move as one
 
+    /// How far it is moved; later is positive.
     FrameCount move() const { return at - asResult(played); }
 };
 
@@ -41,8 +42,8 @@ inline constexpr Milliseconds shortestFade{1};
 
 /// A take laid somewhere in the song.
 struct Placed {
-    TakeIndex take; ///< index in the session
-    SourceToSong shift;
+    TakeIndex take;     ///< index in the session
+    SourceToSong shift; ///< where it lies
     auto operator<=>(const Placed&) const = default;
 };
 
