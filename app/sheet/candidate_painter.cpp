@@ -45,7 +45,7 @@ private:
         faint.setAlphaF(0.45F);
         QPolygonF dots; // of hits, where heads would hide each other
         for (const SheetState::CandidateRef ref : refs) {
-            const QPointF at(state_.axis.toX(static_cast<double>(state_.candidateAt(ref).frame)),
+            const QPointF at(state_.axis.toX(state_.candidateAt(ref)),
                              state_.levelY(lane, state_.candidateOf(ref).level));
             const Verdict verdict = state_.judgedOf(ref).verdict;
             if (verdict == Verdict::hit && crowded)
@@ -103,7 +103,7 @@ private:
         painter_.drawText(box, Qt::AlignLeft | Qt::AlignBottom, text);
     }
 
-    double xOf(SongFrame at) const { return state_.axis.toX(static_cast<double>(at.frame)); }
+    double xOf(SongFrame at) const { return state_.axis.toX(at); }
 
     QPainter& painter_;
     const SheetState& state_;

@@ -64,8 +64,7 @@ HitSelection::Hits HitSelection::findAgain(const SheetState& state) const {
         const auto first = std::lower_bound(places.begin(), places.end(), Place{take, at - tolerance, {}});
         const auto last = std::lower_bound(first, places.end(), Place{take, at + tolerance + FrameCount{1}, {}});
         const auto away = [&](const Place& place) {
-            return std::pair{std::abs((hits[place.hit].shift - chosen.shift).frames),
-                             std::abs((place.found - chosen.place.at).frames)};
+            return std::pair{abs(hits[place.hit].shift - chosen.shift), abs(place.found - chosen.place.at)};
         };
         const auto nearest =
             std::min_element(first, last, [&](const Place& a, const Place& b) { return away(a) < away(b); });

@@ -25,8 +25,8 @@ void paintPhrases(QPainter& painter, const SheetState& state, HitIndex first, Hi
                phraseAt(*state.session, *state.outcome, end) == phrase)
             ++end;
         if (phrase) {
-            const double left = state.axis.toX(static_cast<double>(state.landingOf(i).frame));
-            const double right = state.axis.toX(static_cast<double>(state.landingOf({end - 1}).frame));
+            const double left = state.axis.toX(state.landingOf(i));
+            const double right = state.axis.toX(state.landingOf({end - 1}));
             const double high = std::min(14.0, 4 + (right - left) / 12);
             QPainterPath slur(QPointF(left, y + 7));
             slur.cubicTo(QPointF(left + (right - left) / 4, y + 7 + high),
@@ -61,8 +61,8 @@ void paintLadder(QPainter& painter, const SheetState& state) {
     for (HitIndex i = first; i < last; ++i) {
         const Hit& hit = state.outcome->hits[i];
         const Landing& landing = state.outcome->landings[i];
-        const QPointF played(state.axis.toX(static_cast<double>(state.playedAt(i).frame)), playedY);
-        const QPointF landed(state.axis.toX(static_cast<double>(state.landingOf(i).frame)), landedY);
+        const QPointF played(state.axis.toX(state.playedAt(i)), playedY);
+        const QPointF landed(state.axis.toX(state.landingOf(i)), landedY);
         const bool selected = state.isSelected(i);
         const QPoint pixels(static_cast<int>(played.x()), static_cast<int>(landed.x()));
         if (crowded && !selected && std::exchange(drawn[hit.voice], pixels) == pixels)

@@ -109,7 +109,7 @@ private:
             const QColor colour = line.weight == LineWeight::bar    ? state_.ink.barLine
                                   : line.weight == LineWeight::beat ? state_.ink.rule
                                                                     : state_.ink.pocket;
-            canvas_.column(static_cast<int>(std::lround(state_.axis.toX(static_cast<double>(line.frame.frame)))),
+            canvas_.column(static_cast<int>(std::lround(state_.axis.toX(line.frame))),
                            state_.layout.lanesArea.top(), state_.layout.lanesArea.bottom(), colour.rgb());
         }
     }

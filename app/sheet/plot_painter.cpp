@@ -21,7 +21,7 @@ void paintLines(QPainter& painter, const SheetState& state) {
     const auto lines = targetLines(session, map, shown, *state.outcome->attacks);
     QPolygonF places;
     for (std::size_t i = 0; i < lines.size(); ++i) {
-        const double left = state.axis.toX(static_cast<double>(lines[i].frame.frame));
+        const double left = state.axis.toX(lines[i].frame);
         const double right = state.axis.toX(i + 1 < lines.size() ? static_cast<double>(lines[i + 1].frame.frame)
                                                                  : state.axis.lastFrame());
         const double late = toMilliseconds(lines[i].bent, session.rate).value;

@@ -10,8 +10,8 @@ void paintSections(QPainter& painter, const SheetState& state, const MusicalMap&
     painter.setFont(textFont(0.9, true));
     for (const Section& section : state.session->sections) {
         const Range<SongFrame> range = rangeOf(section, map);
-        const double left = state.axis.toX(static_cast<double>(range.begin.frame));
-        const double right = state.axis.toX(static_cast<double>(range.end.frame));
+        const double left = state.axis.toX(range.begin);
+        const double right = state.axis.toX(range.end);
         if (right < 0 || left > area.width())
             continue;
         painter.setPen(state.ink.text);
@@ -29,7 +29,7 @@ void paintBars(QPainter& painter, const SheetState& state, const MusicalMap& map
     double free = -1;
     const int first = map.barAt({static_cast<std::int64_t>(state.axis.firstFrame())});
     for (int bar = first; map.barStart(bar).frame < static_cast<std::int64_t>(state.axis.lastFrame()); ++bar) {
-        const double x = state.axis.toX(static_cast<double>(map.barStart(bar).frame));
+        const double x = state.axis.toX(map.barStart(bar));
         painter.setPen(state.ink.barLine);
         painter.drawLine(QPointF(x, area.center().y() + 3), QPointF(x, area.bottom()));
         if (x < free)
@@ -48,9 +48,8 @@ void paintRibbon(QPainter& painter, const SheetState& state) {
         return;
     const QRect area = state.layout.ruler;
     for (const Piece& piece : pieces) {
-        const double left = std::max(0.0, state.axis.toX(static_cast<double>(piece.range.begin.frame)));
-        const double right =
-            std::min(area.width() + 0.0, state.axis.toX(static_cast<double>(piece.range.end.frame)));
+        const double left = std::max(0.0, state.axis.toX(piece.range.begin));
+        const double right = std::min(area.width() + 0.0, state.axis.toX(piece.range.end));
         if (piece.take && right > left)
             painter.fillRect(QRectF(left, area.bottom() - 3, right - left, 3),
                              state.ink.ofTake(*state.session, *piece.take));
@@ -65,8 +64,8 @@ void paintRuler(QPainter& painter, const SheetState& state) {
     painter.setClipRect(area);
     painter.fillRect(area, state.ink.paper);
     if (!state.loop.empty()) {
-        const double left = state.axis.toX(static_cast<double>(state.loop.begin.frame));
-        const double right = state.axis.toX(static_cast<double>(state.loop.end.frame));
+        const double left = state.axis.toX(state.loop.begin);
+        const double right = state.axis.toX(state.loop.end);
         painter.fillRect(QRectF(left, area.center().y(), right - left, area.height() / 2.0), state.ink.pocket);
         painter.setPen(QPen(state.ink.accent, 2));
         painter.drawLine(QPointF(left, area.bottom() - 1), QPointF(right, area.bottom() - 1));

@@ -198,8 +198,8 @@ std::optional<HitIndex> SheetState::hitAt(QPoint point) const {
         }
     };
     for (HitIndex hit = first; hit < last; ++hit) {
-        const double playedX = axis.toX(static_cast<double>(playedAt(hit).frame));
-        const double landedX = axis.toX(static_cast<double>(landingOf(hit).frame));
+        const double playedX = axis.toX(playedAt(hit));
+        const double landedX = axis.toX(landingOf(hit));
         if (layout.ladder.contains(point)) {
             consider(hit, std::hypot(point.x() - playedX, point.y() - layout.ladderPlayedY()));
             consider(hit, std::hypot(point.x() - landedX, point.y() - layout.ladderLandedY()));

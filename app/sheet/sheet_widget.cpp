@@ -193,16 +193,14 @@ void SheetWidget::dropDrags() {
 
 void SheetWidget::setPlayhead(ResultFrame at, bool follow) {
     if (follow) {
-        const double x = state_.axis.toX(static_cast<double>(at.frame));
+        const double x = state_.axis.toX(at);
         if (x < 0 || x > state_.axis.width() * 0.95) {
             state_.axis.scrollTo(static_cast<double>(at.frame) -
                                  0.05 * state_.axis.width() * state_.axis.framesPerPixel());
             axisMoved();
         }
     }
-    const auto strip = [this] {
-        return QRect(static_cast<int>(state_.axis.toX(static_cast<double>(playhead_.frame))) - 3, 0, 7, height());
-    };
+    const auto strip = [this] { return QRect(static_cast<int>(state_.axis.toX(playhead_)) - 3, 0, 7, height()); };
     update(strip());
     playhead_ = at;
     update(strip());
@@ -221,7 +219,7 @@ void SheetWidget::reveal(ResultFrame at) {
 void SheetWidget::zoomBy(double factor) {
     double x = state_.axis.width() / 2.0;
     if (state_.selected)
-        x = std::clamp(state_.axis.toX(static_cast<double>(state_.landingOf(*state_.selected).frame)), 0.0,
+        x = std::clamp(state_.axis.toX(state_.landingOf(*state_.selected)), 0.0,
                        static_cast<double>(state_.axis.width()));
     state_.axis.zoomBy(factor, x);
     axisMoved();
@@ -272,7 +270,7 @@ void SheetWidget::paintEvent(QPaintEvent* event) {
     painter.fillRect(event->rect(), state_.ink.margin);
     painter.drawImage(event->rect().intersected(picture_.rect()), picture_,
                       event->rect().intersected(picture_.rect()));
-    const double x = state_.axis.toX(static_cast<double>(playhead_.frame));
+    const double x = state_.axis.toX(playhead_);
     if (0 <= x && x <= state_.axis.width()) {
         painter.setPen(QPen(state_.ink.accent, 1.5));
         painter.drawLine(QPointF(x, 0), QPointF(x, state_.layout.plot.bottom()));

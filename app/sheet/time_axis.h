@@ -22,6 +22,10 @@ public:
     void reveal(double frame);
     void showRange(double begin, double end);
 
+    template <class Axis>
+    double toX(Position<Axis> at) const {
+        return toX(at);
+    }
     double toX(double frame) const { return (frame - first_) / framesPerPixel_; }
     double toFrame(double x) const { return first_ + x * framesPerPixel_; }
     double firstFrame() const { return first_; }

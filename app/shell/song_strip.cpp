@@ -59,7 +59,7 @@ int SongStrip::line() const {
 
 double SongStrip::barX(int bar) const {
     const Session& session = document_.session();
-    return toX(static_cast<double>(MusicalMap(session.map, session.rate).barStart(bar).frame));
+    return toX(MusicalMap(session.map, session.rate).barStart(bar));
 }
 
 int SongStrip::barUnder(double x) const {
@@ -99,9 +99,8 @@ std::vector<StripMark> SongStrip::marks() const {
     const QFontMetrics metrics(textFont(0.8));
     std::vector<StripMark> found;
     for (const auto& [place, text] : texts)
-        found.push_back({place, text,
-                         QRectF(toX(static_cast<double>(lines.at(place).frame)), line() + 7,
-                                metrics.horizontalAdvance(text) + 6, line())});
+        found.push_back(
+            {place, text, QRectF(toX(lines.at(place)), line() + 7, metrics.horizontalAdvance(text) + 6, line())});
     return found;
 }
 
@@ -118,13 +117,13 @@ void SongStrip::paintSections(QPainter& painter, const MusicalMap& map) const {
     const Session& session = document_.session();
     for (const Piece& piece : piecesOf(session))
         if (piece.take)
-            painter.fillRect(QRectF(QPointF(toX(static_cast<double>(piece.range.begin.frame)), line() + 2),
-                                    QPointF(toX(static_cast<double>(piece.range.end.frame)), line() + 6)),
-                             sheet_.ink.ofTake(session, *piece.take));
+            painter.fillRect(
+                QRectF(QPointF(toX(piece.range.begin), line() + 2), QPointF(toX(piece.range.end), line() + 6)),
+                sheet_.ink.ofTake(session, *piece.take));
     for (const Section& section : session.sections) {
         const Range<SongFrame> range = rangeOf(section, map);
-        const double left = toX(static_cast<double>(range.begin.frame));
-        const double right = toX(static_cast<double>(range.end.frame));
+        const double left = toX(range.begin);
+        const double right = toX(range.end);
         painter.setPen(sheet_.ink.barLine);
         painter.drawLine(QPointF(left, 0), QPointF(left, section.beats ? line() : height()));
         painter.setPen(sheet_.ink.text);
@@ -170,8 +169,8 @@ void SongStrip::paintTempoCurve(QPainter& painter) const {
     for (std::size_t i = 0; i < map.tempos.size(); ++i) {
         const TempoChange& change = map.tempos[i];
         if (i > 0 && !map.tempos[i - 1].ramp)
-            curve << QPointF(toX(static_cast<double>(lines.at(placeOf(change)).frame)), curve.back().y());
-        curve << QPointF(toX(static_cast<double>(lines.at(placeOf(change)).frame)), y(change.bpm.value));
+            curve << QPointF(toX(lines.at(placeOf(change))), curve.back().y());
+        curve << QPointF(toX(lines.at(placeOf(change))), y(change.bpm.value));
     }
     curve << QPointF(width(), curve.back().y());
     painter.setPen(QPen(sheet_.ink.text, 1));
@@ -195,7 +194,7 @@ void SongStrip::paintLateness(QPainter& painter) const {
         std::map<int, QLineF> farthest; // in each pixel
         for (const Landing& landing : document_.outcome().landings) {
             const double late = deviation(landing, moment, document_.session().rate).value;
-            const double x = toX(static_cast<double>(landing.played.frame));
+            const double x = toX(landing.played);
             const QLineF bar(x, middle, x, middle + std::clamp(late / reach, -1.0, 1.0) * half);
             const auto [known, isNew] = farthest.try_emplace(static_cast<int>(x), bar);
             if (!isNew && std::abs(bar.dy()) > std::abs(known->second.dy()))
@@ -208,7 +207,7 @@ void SongStrip::paintLateness(QPainter& painter) const {
     painter.setBrush(sheet_.ink.alarm);
     std::set<int> marked; // one dot for each pixel is all one can see
     for (const Warning& warning : document_.outcome().warnings)
-        if (const double x = toX(static_cast<double>(warning.at.frame)); marked.insert(static_cast<int>(x)).second)
+        if (const double x = toX(warning.at); marked.insert(static_cast<int>(x)).second)
             painter.drawEllipse(QPointF(x, height() - 3.0), 2, 2);
 }
 
@@ -218,8 +217,8 @@ void SongStrip::paintEvent(QPaintEvent*) {
     painter.setFont(textFont(0.85));
     if (!document_.session().empty()) {
         for (const Range<SongFrame>& range : differences_) {
-            const double left = toX(static_cast<double>(range.begin.frame));
-            const double right = std::max(left + 2, toX(static_cast<double>(range.end.frame)));
+            const double left = toX(range.begin);
+            const double right = std::max(left + 2, toX(range.end));
             painter.fillRect(QRectF(left, line() + 7, right - left, height() - line() - 8),
                              QBrush(sheet_.ink.accent, Qt::BDiagPattern));
         }
@@ -234,7 +233,7 @@ void SongStrip::paintEvent(QPaintEvent*) {
         painter.drawRect(QRectF(QPointF(toX(sheet_.axis.firstFrame()) + 0.6, 0.6),
                                 QPointF(toX(sheet_.axis.lastFrame()) - 0.6, height() - 1.6)));
         painter.setPen(QPen(sheet_.ink.accent, 1.2));
-        const double x = toX(static_cast<double>(playhead_.frame));
+        const double x = toX(playhead_);
         painter.drawLine(QPointF(x, 0), QPointF(x, height()));
     }
     painter.setPen(sheet_.ink.rule);

@@ -43,6 +43,10 @@ protected:
 private:
     int line() const;
     double toX(double frame) const;
+    template <class Axis>
+    double toX(Position<Axis> at) const {
+        return toX(static_cast<double>(at.frame));
+    }
     int barUnder(double x) const;
     int barLineNear(double x) const;
     /// The bar line at which a section begins or ends there.

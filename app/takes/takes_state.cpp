@@ -13,7 +13,7 @@ void nearestCut(std::span<const Landing> landings, SongFrame at, std::optional<S
     const auto after = std::partition_point(landings.begin(), landings.end(),
                                             [&](const Landing& landing) { return landing.meant < at; });
     for (auto it = after == landings.begin() ? after : std::prev(after); it != landings.end() && it <= after; ++it)
-        if (!nearest || std::abs((it->meant - at).frames) < std::abs((*nearest - at).frames))
+        if (!nearest || abs(it->meant - at) < abs(*nearest - at))
             nearest = it->meant;
 }
 

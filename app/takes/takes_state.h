@@ -57,7 +57,7 @@ struct TakesState {
 
     const Session& session() const { return *sheet->session; }
     const Outcome& outcome() const { return *sheet->outcome; }
-    double toX(SongFrame at) const { return layout.left + sheet->axis.toX(static_cast<double>(at.frame)); }
+    double toX(SongFrame at) const { return layout.left + sheet->axis.toX(at); }
     SongFrame toFrame(int x) const;
     /// The place that a sweep or border keeps to; a take's own cuts, or those that sound.
     SongFrame snapped(SongFrame at, std::optional<TakeIndex> take, bool free) const;

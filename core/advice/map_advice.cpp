@@ -14,12 +14,11 @@ constexpr Decibels companionThreshold{-24};
 /// How far `at` lies behind a grid line, in quarter notes of its bar's pace.
 FeltHit feltAt(const MusicalMap& map, const TargetLine& line, SongFrame at, Decibels level) {
     const Meter meter = map.meterOf(line.place.bar);
-    const double quarter =
-        static_cast<double>((map.at(line.place.bar, 0.25) - map.barStart(line.place.bar)).frames);
+    const FrameCount quarter = map.at(line.place.bar, 0.25) - map.barStart(line.place.bar);
     // Counted from the bar line to the line's place without swing, so that swing is part of the feel.
     const double quarters = (line.place.beat - 1) * 4 / meter.unit;
     const SongFrame even = map.at(line.place.bar, quarters / 4);
-    return {quarters, static_cast<double>((at - even).frames) / quarter, level};
+    return {quarters, ratio(at - even, quarter), level};
 }
 
 Expected<Feel> finished(const MusicalMap& map, int bar, std::string name, const std::vector<FeltHit>& hits,

@@ -107,14 +107,14 @@ std::optional<SongFrame> cymbalStrokeNear(const Session& session, const Outcome&
             const SongFrame at = candidate.at + in.laid->where.shift;
             if (candidate.level < cymbalStroke || !near.contains(at))
                 continue;
-            if (!nearest || std::abs((at - border).frames) < std::abs((*nearest - border).frames))
+            if (!nearest || abs(at - border) < abs(*nearest - border))
                 nearest = at;
         }
     }
     if (!nearest)
         return std::nullopt;
     for (const Landing& landing : in.laid->landings) // a border belongs in front of what the stroke means
-        if (std::abs((landing.played - *nearest).frames) <= toFrames(sameStroke, session.rate).frames)
+        if (abs(landing.played - *nearest) <= toFrames(sameStroke, session.rate))
             return landing.meant;
     return *nearest - toFrames(session.seams.leadIn, session.rate);
 }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cmath>
 #include <compare>
 #include <cstdint>
 
@@ -17,6 +18,19 @@ struct FrameCount {
     /// What one is longer than the other.
     constexpr FrameCount operator-(FrameCount other) const { return {frames - other.frames}; }
 };
+
+/// Without its sign.
+constexpr FrameCount abs(FrameCount count) {
+    return count.frames < 0 ? -count : count;
+}
+/// How many times `whole`, which is not 0, goes into it.
+constexpr double ratio(FrameCount part, FrameCount whole) {
+    return static_cast<double>(part.frames) / static_cast<double>(whole.frames);
+}
+/// To the nearest frame.
+inline FrameCount scaled(FrameCount count, double factor) {
+    return {std::llround(static_cast<double>(count.frames) * factor)};
+}
 
 /// A frame on one particular time axis. Positions of different axes neither compare nor subtract: mixing them
 /// up is a compile error (tests/compile_fail).

@@ -135,9 +135,8 @@ private:
                     if (earliest <= place && place <= latest)
                         places.push_back(place);
         }
-        std::sort(places.begin(), places.end(), [&](SongFrame a, SongFrame b) {
-            return std::abs((a - border).frames) < std::abs((b - border).frames);
-        });
+        std::sort(places.begin(), places.end(),
+                  [&](SongFrame a, SongFrame b) { return abs(a - border) < abs(b - border); });
         return places;
     }
 

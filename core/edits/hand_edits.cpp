@@ -25,7 +25,7 @@ Expected<void> setMove(const Session& session, std::vector<PassageMove>& moves, 
         return noSuch("take");
     if (move.range.empty())
         return refuse("Choose the hits of the passage first");
-    if (std::abs(move.by.frames) > toFrames(farthestPassageMove, session.rate).frames)
+    if (abs(move.by) > toFrames(farthestPassageMove, session.rate))
         return refuse("A passage is moved by 10 seconds at most");
     moves = withMove(moves, move);
     return {};

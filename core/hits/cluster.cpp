@@ -6,8 +6,8 @@
 namespace lampo {
 namespace {
 
-std::int64_t distance(const Hit& hit, SourceFrame at) {
-    return std::abs((hit.found() - at).frames);
+FrameCount distance(const Hit& hit, SourceFrame at) {
+    return abs(hit.found() - at);
 }
 
 class Obedience {

@@ -206,8 +206,8 @@ private:
         const double step = finest->value.ofWhole();
         const SongFrame line = map_.at(place.bar, std::round(wholes / step) * step);
         const SongFrame nextBar = map_.barStart(place.bar + 1);
-        const auto away = std::min(std::abs((played - line).frames), std::abs((played - nextBar).frames));
-        return away <= toFrames(finest->near, session_.rate).frames;
+        const auto away = std::min(abs(played - line), abs(played - nextBar));
+        return away <= toFrames(finest->near, session_.rate);
     }
 
     /// Leaves out what cannot matter where only coarse notes do; what the user added stays.

@@ -47,9 +47,9 @@ void BarShifts::forHits(std::size_t bar, int shift, auto&& visit) const {
     const SongFrame end = map_.at(number, wholes + meter_.barInWholes() - 1.0 / 16 / meter_.unit);
     auto hit = std::partition_point(hits_.begin(), hits_.end(), [&](const PulseHit& h) { return h.at < begin; });
     const SongFrame line = map_.at(number, wholes);
-    const auto perBeat = static_cast<double>((map_.at(number, wholes + 1.0 / meter_.unit) - line).frames);
+    const FrameCount beat = map_.at(number, wholes + 1.0 / meter_.unit) - line;
     for (; hit != hits_.end() && hit->at < end; ++hit)
-        visit(*hit, static_cast<double>((hit->at - line).frames) / perBeat);
+        visit(*hit, ratio(hit->at - line, beat));
 }
 
 /// What one bar holds when it begins so many half beats later.

@@ -33,9 +33,9 @@ std::string beatsInWords(double beats) {
 /// than any other.
 bool startsWithTheFile(const MapData& map, SampleRate rate) {
     const MusicalMap lines(map, rate);
-    const double bar = static_cast<double>((lines.barStart(2) - lines.barStart(1)).frames);
-    const double bars = static_cast<double>(map.origin.frame) / bar;
-    return std::abs(bars - std::round(bars)) * bar <= static_cast<double>(toFrames(exactly, rate).frames);
+    const FrameCount bar = lines.barStart(2) - lines.barStart(1);
+    const double bars = ratio(map.origin - SongFrame{0}, bar);
+    return abs(scaled(bar, bars - std::round(bars))) <= toFrames(exactly, rate);
 }
 
 /// How far the strong hits lie behind the beats.

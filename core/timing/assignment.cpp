@@ -114,8 +114,7 @@ private:
     }
 
     double steps(const FreeHit& hit, std::size_t line) const {
-        return static_cast<double>((hit.at - lines_[line].frame).frames) /
-               static_cast<double>(lines_[line].step.frames);
+        return ratio(hit.at - lines_[line].frame, lines_[line].step);
     }
 
     /// Cost of the hits between two that have lines.
@@ -288,8 +287,7 @@ std::vector<Assignment> nearestLines(std::span<const HitToAssign> hits, std::spa
             continue;
         }
         const std::size_t nearest = nearestLine(hits[hit].at, lines);
-        const double away = static_cast<double>(std::abs((hits[hit].at - lines[nearest].frame).frames)) /
-                            static_cast<double>(lines[nearest].step.frames);
+        const double away = ratio(abs(hits[hit].at - lines[nearest].frame), lines[nearest].step);
         result[hit] = {nearest, 10 * std::max(0.0, 1 - 2 * away)};
     }
     return result;

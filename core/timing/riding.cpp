@@ -15,8 +15,8 @@ struct Between {
     FrameCount at(SongFrame played, auto&& moveOf) const {
         if (!before || !after)
             return before || after ? moveOf(before ? *before : *after) : FrameCount{};
-        const auto span = static_cast<double>((after->played - before->played).frames);
-        const double along = span > 0 ? static_cast<double>((played - before->played).frames) / span : 0;
+        const FrameCount span = after->played - before->played;
+        const double along = span > FrameCount{} ? ratio(played - before->played, span) : 0;
         return {std::llround(static_cast<double>(moveOf(*before).frames) * (1 - along) +
                              static_cast<double>(moveOf(*after).frames) * along)};
     }
@@ -86,7 +86,7 @@ void keepProportions(const std::vector<PhraseHits>& phrases, std::span<Landing> 
     for (const Eased& one : eased) {
         Landing& landing = landings[one.hit];
         const FrameCount away = one.alone - landing.at;
-        landing.at = landing.at + FrameCount{std::llround(static_cast<double>(away.frames) * one.ease)};
+        landing.at = landing.at + scaled(away, one.ease);
         rides[one.hit] = false;
     }
     if (!eased.empty()) // what has no line of its own rides between the eased ones

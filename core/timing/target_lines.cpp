@@ -32,7 +32,7 @@ void drawToAttacks(std::span<const SongFrame> attacks, FrameCount near, std::vec
         const auto nearest = lines.begin() + static_cast<std::ptrdiff_t>(nearestLine(attack, lines));
         const FrameCount away = attack - nearest->frame;
         auto& known = drawn[static_cast<std::size_t>(nearest - lines.begin())];
-        if (std::abs(away.frames) <= near.frames && (!known || std::abs(away.frames) < std::abs(known->frames)))
+        if (abs(away) <= near && (!known || abs(away) < abs(*known)))
             known = away;
     }
     for (std::size_t i = 0; i < lines.size(); ++i)

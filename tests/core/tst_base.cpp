@@ -59,6 +59,13 @@ private slots:
             QVERIFY(!TakeLetter::of(other));
         QCOMPARE(TakeLetter{'C'}.text(), std::string("C"));
     }
+    void distancesAreMeasured() {
+        QCOMPARE(abs(FrameCount{-7}).frames, std::int64_t{7});
+        QCOMPARE(abs(FrameCount{7}).frames, std::int64_t{7});
+        QCOMPARE(ratio(FrameCount{-3}, FrameCount{4}), -0.75);
+        QCOMPARE(scaled(FrameCount{5}, 0.5).frames, std::int64_t{3}); // halves away from zero
+        QCOMPARE(scaled(FrameCount{-5}, 0.5).frames, std::int64_t{-3});
+    }
     void shiftsLeadFromAxisToAxis() {
         const SourceToSong shift{{480}};
         QCOMPARE((SourceFrame{100} + shift).frame, std::int64_t{580});
