@@ -19,6 +19,7 @@ struct SheetLayout {
     QRect plot;
     int lanesHeight = 0; ///< of all lanes together
 
+    bool operator==(const SheetLayout&) const = default;
     /// `line` is the height of a line of text, `scrolled` how far the lanes are scrolled up.
     static SheetLayout of(QSize size, std::size_t lanes, int line, int scrolled);
 

@@ -16,6 +16,7 @@
 namespace lampo {
 
 SheetWidget::SheetWidget(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    setAttribute(Qt::WA_OpaquePaintEvent); // all of it is painted here
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Sheet"));
@@ -59,7 +60,8 @@ void SheetWidget::relayout() {
     const int barHeight = across_.sizeHint().height();
     const QSize size(sheetWidth(), std::max(1, height() - barHeight));
     const std::size_t lanes = state_.session->mics.size() + state_.session->companions.size();
-    state_.layout = SheetLayout::of(size, lanes, QFontMetrics(textFont(0.85)).height(), down_.value());
+    const SheetLayout before = std::exchange(
+        state_.layout, SheetLayout::of(size, lanes, QFontMetrics(textFont(0.85)).height(), down_.value()));
     state_.axis.fit(state_.session->extent(), size.width());
     across_.setGeometry(0, size.height(), size.width(), barHeight);
     down_.setGeometry(size.width(), state_.layout.lanesArea.top(), width() - size.width(),
@@ -68,7 +70,8 @@ void SheetWidget::relayout() {
     down_.setPageStep(state_.layout.lanesArea.height());
     down_.setVisible(down_.maximum() > 0);
     placeEmptyButtons();
-    emit layoutChanged();
+    if (state_.layout != before)
+        emit layoutChanged();
     axisMoved();
 }
 
@@ -267,7 +270,8 @@ void SheetWidget::paintEvent(QPaintEvent* event) {
         return paintEmpty(painter);
     if (stale_)
         paintPicture();
-    painter.fillRect(event->rect(), state_.ink.margin);
+    for (const QRect& beside : QRegion(event->rect()).subtracted(picture_.rect()))
+        painter.fillRect(beside, state_.ink.margin);
     painter.drawImage(event->rect().intersected(picture_.rect()), picture_,
                       event->rect().intersected(picture_.rect()));
     const double x = state_.axis.toX(playhead_);

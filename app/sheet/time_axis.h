@@ -24,7 +24,7 @@ public:
 
     template <class Axis>
     double toX(Position<Axis> at) const {
-        return toX(at);
+        return toX(static_cast<double>(at.frame));
     }
     double toX(double frame) const { return (frame - first_) / framesPerPixel_; }
     double toFrame(double x) const { return first_ + x * framesPerPixel_; }

@@ -11,6 +11,7 @@ namespace lampo {
 MicHeads::MicHeads(Document& document, const SheetWidget& sheet, QWidget* parent)
     : QWidget(parent), document_(document), sheet_(sheet), ink_(paperInk()) {
     setFixedWidth(QFontMetrics(textFont()).horizontalAdvance(QStringLiteral("overhead_right")) + 110);
+    setAttribute(Qt::WA_OpaquePaintEvent); // all of it is painted here
     setAccessibleName(tr("Mics"));
     connect(&document_, &Document::changed, this, [this] {
         rebuild();
@@ -77,6 +78,11 @@ void MicHeads::rebuild() {
 
 void MicHeads::show() {
     const auto& session = document_.session();
+    std::vector<std::pair<Role, bool>> painted;
+    for (const Mic& mic : session.mics)
+        painted.emplace_back(mic.role, mic.guide);
+    if (std::exchange(painted_, painted) != painted_)
+        update();
     for (std::size_t i = 0; i < rows_.size(); ++i) {
         if (i < session.mics.size()) {
             rows_[i].guide->setChecked(session.mics[i].guide);
@@ -86,7 +92,6 @@ void MicHeads::show() {
             rows_[i].mute->setChecked(session.companions[i - session.mics.size()].mute);
         }
     }
-    update();
 }
 
 void MicHeads::place() {
@@ -105,6 +110,7 @@ void MicHeads::place() {
         }
     }
     show();
+    update();
 }
 
 void MicHeads::paintEvent(QPaintEvent*) {

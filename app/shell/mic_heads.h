@@ -40,6 +40,7 @@ private:
     Ink ink_;
     std::vector<Row> rows_;
     std::vector<std::string> shown_;
+    std::vector<std::pair<Role, bool>> painted_; ///< drum and guide of each mic
     std::optional<std::size_t> dragged_;
     int dragY_ = 0;
 };

@@ -25,6 +25,7 @@ constexpr int nearPixels = 4;
 
 SongStrip::SongStrip(Document& document, const SheetState& sheet, QWidget* parent)
     : QWidget(parent), document_(document), sheet_(sheet) {
+    setAttribute(Qt::WA_OpaquePaintEvent); // all of it is painted here
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     setAccessibleName(tr("Song strip"));
     setToolTip(
@@ -191,17 +192,21 @@ void SongStrip::paintLateness(QPainter& painter) const {
     painter.drawLine(QPointF(0, middle), QPointF(width(), middle));
     for (const Moment moment : {Moment::asPlayed, Moment::asLanded}) {
         painter.setPen(moment == Moment::asPlayed ? sheet_.ink.faint : sheet_.ink.text);
-        std::map<int, QLineF> farthest; // in each pixel
+        std::vector<double> farthest(static_cast<std::size_t>(std::max(1, width()))); // ms, in each pixel
         for (const Landing& landing : document_.outcome().landings) {
+            const double x = std::clamp(toX(landing.played), 0.0, static_cast<double>(farthest.size() - 1));
             const double late = deviation(landing, moment, document_.session().rate).value;
-            const double x = toX(landing.played);
-            const QLineF bar(x, middle, x, middle + std::clamp(late / reach, -1.0, 1.0) * half);
-            const auto [known, isNew] = farthest.try_emplace(static_cast<int>(x), bar);
-            if (!isNew && std::abs(bar.dy()) > std::abs(known->second.dy()))
-                known->second = bar;
+            double& known = farthest[static_cast<std::size_t>(x)];
+            if (std::abs(late) > std::abs(known))
+                known = late;
         }
-        for (const auto& [x, away] : farthest)
-            painter.drawLine(away);
+        QList<QLineF> bars;
+        for (std::size_t x = 0; x < farthest.size(); ++x)
+            if (farthest[x] != 0) {
+                const double away = std::clamp(farthest[x] / reach, -1.0, 1.0) * half;
+                bars << QLineF(static_cast<double>(x), middle, static_cast<double>(x), middle + away);
+            }
+        painter.drawLines(bars);
     }
     painter.setPen(Qt::NoPen);
     painter.setBrush(sheet_.ink.alarm);

@@ -15,6 +15,8 @@ StopButton::StopButton(const QString& name, const Ink& ink, QWidget* parent) : Q
 }
 
 void StopButton::setState(const QString& state) {
+    if (state_ == state)
+        return;
     state_ = state;
     setAccessibleDescription(state);
     update();

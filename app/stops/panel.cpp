@@ -60,7 +60,17 @@ void Panel::refresh() {
     refreshing_ = true;
     for (const auto& refresher : refreshers_)
         refresher();
+    unseen_ = !isVisible();
+    if (!unseen_)
+        for (const auto& shower : showers_)
+            shower();
     refreshing_ = false;
+}
+
+void Panel::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    if (unseen_)
+        refresh();
 }
 
 QFormLayout* Panel::addForm(const QString& heading) {

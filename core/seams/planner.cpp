@@ -165,7 +165,7 @@ private:
     FrameCount leadIn_;
     FrameCount shortest_;
     FrameCount fade_;
-    std::size_t take_ = 0; ///< that sounds
+    TakeIndex take_; ///< that sounds
     bool sounding_ = false;
     Plan plan_;
 };

@@ -1,5 +1,7 @@
 #include "timing/assignment.h"
 
+#include "base/parallel.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -39,8 +41,8 @@ double placeCost(double deviation) {
            wallCost * std::max(0.0, std::abs(deviation) - wall);
 }
 
+/// A hit on one line. Those of one hit are of lines that follow one another.
 struct Option {
-    std::size_t line;
     double deviation; ///< in steps, positive is late
     double own;       ///< cost of the hit on this line, whatever its neighbours do
 };
@@ -68,8 +70,8 @@ public:
     }
 
     std::vector<Assignment> best() {
-        const auto forward = sweep(true);
-        const auto backward = sweep(false);
+        Costs forward, backward;
+        forEachIndex(2, [&](std::size_t which) { which == 0 ? sweep<true>(forward) : sweep<false>(backward); });
         std::vector<Assignment> result(hits_.size());
         const auto [cost, last] = cheapestEnd(forward);
         if (cost >= unlikely)
@@ -84,7 +86,7 @@ public:
         doubtLongRunsSooner(sure);
         const std::vector<double> changes = changesAlong(path);
         for (std::size_t i = 0; i < path.size(); ++i)
-            result[path[i].hit] = {options_[path[i].option].line, std::min(sure[i], steadiness(changes, i))};
+            result[path[i].hit] = {lineOf(path[i]), std::min(sure[i], steadiness(changes, i))};
         return result;
     }
 
@@ -105,13 +107,18 @@ private:
         while (nearest + 1 < lines_.size() && lines_[nearest + 1].frame <= hit.at)
             ++nearest;
         const std::size_t first = std::max(nearest > 2 ? nearest - 2 : 0, hit.fromLine);
+        firstLines_.push_back(first);
         for (std::size_t line = first; line < std::min(hit.endLine, nearest + 4); ++line) {
             const double deviation = steps(hit, line);
-            if (std::abs(deviation) <= widestSteps)
-                options_.push_back(
-                    {line, deviation, placeCost(deviation) + weightCost(lines_[line].weight, hit.isSoft)});
+            if (std::abs(deviation) > widestSteps)
+                continue;
+            if (options_.size() == begins_.back())
+                firstLines_.back() = line;
+            options_.push_back({deviation, placeCost(deviation) + weightCost(lines_[line].weight, hit.isSoft)});
         }
     }
+
+    std::size_t lineOf(Node node) const { return firstLines_[node.hit] + node.option - begins_[node.hit]; }
 
     double steps(const FreeHit& hit, std::size_t line) const {
         return ratio(hit.at - lines_[line].frame, lines_[line].step);
@@ -132,31 +139,31 @@ private:
         return {ridersBetween(earlier, later), 0.5 / (jitterSteps * jitterSteps + drift * drift)};
     }
 
+    /// Of going from one line to a later one.
     static double change(const Option& earlier, const Option& later, const Step& step) {
-        if (later.line <= earlier.line)
-            return unlikely;
         const double difference = later.deviation - earlier.deviation;
         return std::min(difference * difference * step.precision, maxJumpCost) + step.riders;
     }
 
     /// Cost of the cheapest path from one end up to and including each option.
-    Costs sweep(bool forward) {
-        Costs costs(options_.size());
+    template <bool forward>
+    void sweep(Costs& costs) {
+        costs.resize(options_.size());
         std::vector<double> least(hits_.size(), unlikely); // of each hit's options
         if (forward)
             from_.resize(options_.size());
         for (std::size_t done = 0; done < hits_.size(); ++done) {
             const std::size_t hit = forward ? done : hits_.size() - 1 - done;
-            extend(costs, least, hit, forward, done);
+            extend<forward>(costs, least, hit, done);
             for (std::size_t option = begins_[hit]; option < begins_[hit + 1]; ++option) {
                 costs[option] += options_[option].own;
                 least[hit] = std::min(least[hit], costs[option]);
             }
         }
-        return costs;
     }
 
-    void extend(Costs& costs, const std::vector<double>& least, std::size_t to, bool forward, std::size_t done) {
+    template <bool forward>
+    void extend(Costs& costs, const std::vector<double>& least, std::size_t to, std::size_t done) {
         const std::span<double> best(costs.data() + begins_[to], begins_[to + 1] - begins_[to]);
         // A path may begin here, with all hits before it riding.
         std::fill(best.begin(), best.end(), forward ? riding_[to] : riding_.back() - riding_[to + 1]);
@@ -168,18 +175,31 @@ private:
             if (least[from] + ridersBetween(std::min(from, to), std::max(from, to)) >= dearest)
                 continue; // no way from there can be cheaper
             const Step step = stepBetween(std::min(from, to), std::max(from, to));
-            for (std::size_t a = begins_[from]; a < begins_[from + 1]; ++a)
-                for (std::size_t b = 0; b < best.size(); ++b) {
-                    const Option& start = options_[a];
-                    const Option& end = options_[begins_[to] + b];
-                    const double cost = costs[a] + (forward ? change(start, end, step) : change(end, start, step));
-                    if (cost < best[b]) {
-                        best[b] = cost;
-                        if (forward)
-                            from_[begins_[to] + b] = nodeOf(from, a);
+            for (std::size_t a = begins_[from]; a < begins_[from + 1]; ++a) {
+                const std::size_t line = firstLines_[from] + a - begins_[from];
+                const auto [first, last] = forward ? optionsAfter(to, line) : optionsBefore(to, line);
+                for (std::size_t b = first; b < last; ++b) {
+                    const double cost = costs[a] + (forward ? change(options_[a], options_[b], step)
+                                                            : change(options_[b], options_[a], step));
+                    if (cost < costs[b]) {
+                        costs[b] = cost;
+                        if constexpr (forward)
+                            from_[b] = nodeOf(from, a);
                     }
                 }
+            }
         }
+    }
+
+    /// Those of a hit's options that lie on later lines.
+    std::pair<std::size_t, std::size_t> optionsAfter(std::size_t hit, std::size_t line) const {
+        const std::size_t skipped = line < firstLines_[hit] ? 0 : line + 1 - firstLines_[hit];
+        return {std::min(begins_[hit] + skipped, begins_[hit + 1]), begins_[hit + 1]};
+    }
+    /// And on earlier ones.
+    std::pair<std::size_t, std::size_t> optionsBefore(std::size_t hit, std::size_t line) const {
+        const std::size_t taken = line > firstLines_[hit] ? line - firstLines_[hit] : 0;
+        return {begins_[hit], std::min(begins_[hit] + taken, begins_[hit + 1])};
     }
 
     std::pair<double, Node> cheapestEnd(const Costs& forward) const {
@@ -244,10 +264,11 @@ private:
     std::span<const FreeHit> hits_;
     std::span<const TargetLine> lines_;
     SampleRate rate_;
-    std::vector<Option> options_;        ///< of all hits
-    std::vector<std::size_t> begins_{0}; ///< where those of each hit begin, and their end
-    std::vector<double> riding_{0};      ///< cost of all hits before each one riding
-    std::vector<Node> from_;             ///< what comes before each option on the cheapest path to it
+    std::vector<Option> options_;         ///< of all hits
+    std::vector<std::size_t> begins_{0};  ///< where those of each hit begin, and their end
+    std::vector<std::size_t> firstLines_; ///< the line of each hit's first option
+    std::vector<double> riding_{0};       ///< cost of all hits before each one riding
+    std::vector<Node> from_;              ///< what comes before each option on the cheapest path to it
 };
 
 } // namespace

@@ -34,8 +34,10 @@ void writeStereo(const std::filesystem::path& file, std::size_t frames = 1000) {
 }
 
 std::string takesOf(const ImportPlan& plan) {
-    const auto letters = plan.takes();
-    return {letters.begin(), letters.end()};
+    std::string letters;
+    for (const TakeLetter letter : plan.takes())
+        letters += letter.text();
+    return letters;
 }
 
 const ImportItem* itemOf(const ImportPlan& plan, const std::string& file, int channel = 0) {
