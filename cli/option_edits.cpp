@@ -25,11 +25,11 @@ void addTimingEdits(const Options& options, std::vector<Edit>& edits) {
     if (options.pocket)
         edits.emplace_back(SetPocket{{}, Milliseconds{*options.pocket}});
     if (options.pull)
-        edits.emplace_back(SetPull{{}, *options.pull == "edge" ? Pull::toEdge : Pull::toLine});
+        edits.emplace_back(SetPull{{}, *pullNames.named(*options.pull)});
     if (options.reach)
         edits.emplace_back(SetReach{{}, Reach{*options.reach, false}});
     if (options.assign)
-        edits.emplace_back(SetAssign{*options.assign == "nearest" ? Assign::nearest : Assign::path});
+        edits.emplace_back(SetAssign{*assignNames.named(*options.assign)});
     for (std::size_t voice = 0; voice < voiceCount && !options.land.empty(); ++voice) {
         const bool lands = std::find(options.land.begin(), options.land.end(), name(static_cast<Voice>(voice))) !=
                            options.land.end();
@@ -105,7 +105,7 @@ Expected<void> addLandingEdits(const Options& options, std::vector<Edit>& edits)
     if (options.fade)
         edits.emplace_back(SetFade{{*options.fade}});
     if (options.fill)
-        edits.emplace_back(SetFill{*options.fill == "open" ? Fill::open : Fill::borrow});
+        edits.emplace_back(SetFill{*fillNames.named(*options.fill)});
     return {};
 }
 

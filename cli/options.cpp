@@ -103,6 +103,11 @@ Expected<Session> applied(Session session, const std::vector<Edit>& edits) {
     return session;
 }
 
+template <class Enum, Enum last>
+CLI::IsMember isOneOf(const EnumNames<Enum, last>& names) {
+    return CLI::IsMember(std::vector<std::string>(names.words.begin(), names.words.end()));
+}
+
 void addRecordings(CLI::App& command, Options& options) {
     auto* sources = command.add_option_group("Recordings")->require_option(1, 0);
     sources->add_option("INPUT", options.input, "a .lampo project or a folder of mic files (one take)");
@@ -133,7 +138,7 @@ void addDetection(CLI::App& command, Options& options) {
         ->check(rangeOf(limits::oneHit))
         ->group("Detection");
     command.add_option("--anchor", options.anchor, "which stroke of a hit lands: rank, loudest or middle")
-        ->check(CLI::IsMember(std::vector<std::string>(anchorNames.begin(), anchorNames.end())))
+        ->check(isOneOf(anchorNames))
         ->group("Detection");
     command.add_option("--min-gap", options.shortestGap, "shortest gap between hits of one mic, ms")
         ->check(rangeOf(limits::shortestGap))
@@ -166,13 +171,13 @@ void addTiming(CLI::App& command, Options& options) {
         ->check(rangeOf(limits::pocket))
         ->group("Timing");
     command.add_option("--pull", options.pull, "what a hit outside the pocket goes to: line or edge")
-        ->check(CLI::IsMember({"line", "edge"}))
+        ->check(isOneOf(pullNames))
         ->group("Timing");
     command.add_option("--reach", options.reach, "ms; what would move farther stays as played")
         ->check(rangeOf(limits::reach))
         ->group("Timing");
     command.add_option("--assign", options.assign, "which line a hit means: path (all hits at once) or nearest")
-        ->check(CLI::IsMember({"path", "nearest"}))
+        ->check(isOneOf(assignNames))
         ->group("Timing");
     command
         .add_option("--land", options.land,
@@ -196,9 +201,7 @@ void addSeams(CLI::App& command, Options& options) {
         ->check(rangeOf(limits::leadIn))
         ->group("Seams");
     command.add_option("--fade", options.fade, "ms")->check(rangeOf(limits::fade))->group("Seams");
-    command.add_option("--fill", options.fill, "borrow or open")
-        ->check(CLI::IsMember({"borrow", "open"}))
-        ->group("Seams");
+    command.add_option("--fill", options.fill, "borrow or open")->check(isOneOf(fillNames))->group("Seams");
 }
 
 } // namespace

@@ -1,28 +1,21 @@
 #include "audio/sample_format.h"
 
+#include "base/enum_names.h"
+
 namespace lampo {
 
+namespace {
+
+constexpr EnumNames<SampleFormat, SampleFormat::flac24> names{"wav16", "wav24", "wav32f", "flac16", "flac24"};
+
+} // namespace
+
 std::string_view name(SampleFormat format) {
-    switch (format) {
-    case SampleFormat::wav16:
-        return "wav16";
-    case SampleFormat::wav24:
-        return "wav24";
-    case SampleFormat::wav32f:
-        return "wav32f";
-    case SampleFormat::flac16:
-        return "flac16";
-    case SampleFormat::flac24:
-        return "flac24";
-    }
-    return "";
+    return names.of(format);
 }
 
 std::optional<SampleFormat> sampleFormatNamed(std::string_view text) {
-    for (const auto format : allSampleFormats)
-        if (name(format) == text)
-            return format;
-    return std::nullopt;
+    return names.named(text);
 }
 
 std::string_view extension(SampleFormat format) {

@@ -21,8 +21,8 @@ struct SourceFile {
     std::uint64_t content = 0;  ///< its fingerprint then; 0 where unknown
 
     SourceFile() = default;
-    template <std::convertible_to<std::filesystem::path> Path>
     /// Converts, so that a path alone is a file's first channel from its begin.
+    template <std::convertible_to<std::filesystem::path> Path>
     SourceFile(const Path& path, int which = 0, FrameCount begins = {}, FrameCount lasts = {})
         : file(path), channel(which), offset(begins), length(lasts) {}
 

@@ -1,47 +1,16 @@
 #include "base/error.h"
 
+#include "base/enum_names.h"
 #include "base/text.h"
 
 namespace lampo {
 
 std::string_view name(ErrorKind kind) {
-    switch (kind) {
-    case ErrorKind::notFound:
-        return "not-found";
-    case ErrorKind::noAudio:
-        return "no-audio";
-    case ErrorKind::unreadable:
-        return "unreadable";
-    case ErrorKind::truncated:
-        return "truncated";
-    case ErrorKind::empty:
-        return "empty";
-    case ErrorKind::notMono:
-        return "not-mono";
-    case ErrorKind::rateDiffers:
-        return "rate-differs";
-    case ErrorKind::lengthDiffers:
-        return "length-differs";
-    case ErrorKind::contentDiffers:
-        return "content-differs";
-    case ErrorKind::notANumber:
-        return "not-a-number";
-    case ErrorKind::unwritable:
-        return "unwritable";
-    case ErrorKind::diskFull:
-        return "disk-full";
-    case ErrorKind::tooLarge:
-        return "too-large";
-    case ErrorKind::damagedProject:
-        return "damaged-project";
-    case ErrorKind::badValue:
-        return "bad-value";
-    case ErrorKind::cancelled:
-        return "cancelled";
-    case ErrorKind::changedOnDisk:
-        return "changed-on-disk";
-    }
-    return "unknown";
+    constexpr EnumNames<ErrorKind, ErrorKind::changedOnDisk> names{
+        "not-found",    "no-audio",        "unreadable",      "truncated",    "empty",          "not-mono",
+        "rate-differs", "length-differs",  "content-differs", "not-a-number", "unwritable",     "disk-full",
+        "too-large",    "damaged-project", "bad-value",       "cancelled",    "changed-on-disk"};
+    return names.of(kind);
 }
 
 std::string quotedName(const std::filesystem::path& file) {

@@ -93,8 +93,8 @@ public:
 
     /// Appends an element.
     void push_back(T value) { insert(end(), std::move(value)); }
-    template <class... Parts>
     /// Appends an element made of these parts.
+    template <class... Parts>
     void emplace_back(Parts&&... parts) {
         push_back(T(std::forward<Parts>(parts)...));
     }

@@ -43,8 +43,8 @@ std::string anyText(const json& value, const char* what);
 /// A to Z.
 TakeLetter letter(const json& object, const char* key);
 
-template <class Reader>
 /// A list whose items `reader` reads one by one.
+template <class Reader>
 auto list(const json& object, const char* key, Reader&& reader) {
     const json& value = member(object, key);
     if (!value.is_array() || value.size() > maxItems)
@@ -56,16 +56,16 @@ auto list(const json& object, const char* key, Reader&& reader) {
     return items;
 }
 
-template <class Value>
 /// A value that was known by its name.
+template <class Value>
 Value known(std::optional<Value> value, const char* key) {
     if (!value)
         throw Damage{std::string("\"") + key + "\" is none of the known names"};
     return *value;
 }
 
-template <class List, class Writer>
 /// A list whose items `writer` writes one by one.
+template <class List, class Writer>
 json listJson(const List& items, Writer&& writer) {
     json out = json::array();
     for (const auto& item : items)

@@ -187,27 +187,13 @@ Section readSection(const json& j) {
     return section;
 }
 
-Voice readVoice(const json& j) {
-    for (int v = 0; v <= static_cast<int>(Voice::other); ++v)
-        if (name(static_cast<Voice>(v)) == text(j, "voice"))
-            return static_cast<Voice>(v);
-    throw Damage{"\"voice\" is none of the known names"};
-}
-
-Correction::Kind readKind(const json& j) {
-    const std::string named = text(j, "kind");
-    for (int kind = 0; kind < correctionKinds; ++kind)
-        if (name(static_cast<Correction::Kind>(kind)) == named)
-            return static_cast<Correction::Kind>(kind);
-    throw Damage{"\"kind\" is none of the known names"};
-}
-
 Correction readCorrection(const json& j) {
-    Correction correction{readKind(j), letter(j, "take"), {whole(j, "at", -longest, longest)}};
+    Correction correction{
+        known(correctionNamed(text(j, "kind")), "kind"), letter(j, "take"), {whole(j, "at", -longest, longest)}};
     correction.moved = {wholeOr(j, "moved", 0, -longest, longest)};
     correction.to = {wholeOr(j, "to", 0, -longest, longest)};
     if (j.contains("voice"))
-        correction.voice = readVoice(j);
+        correction.voice = known(voiceNamed(text(j, "voice")), "voice");
     if (j.contains("mic"))
         correction.mic = text(j, "mic");
     return correction;
@@ -216,19 +202,12 @@ Correction readCorrection(const json& j) {
 void readSettings(const json& j, Session& session) {
     readTiming(member(j, "timing"), session);
     const json& seams = member(j, "seams");
-    const std::string fill = text(seams, "fill");
-    if (fill != "borrow" && fill != "open")
-        throw Damage{"\"fill\" is none of the known names"};
     session.seams = {{number(seams, "lead_in_ms", limits::leadIn)},
                      {number(seams, "fade_ms", limits::fade)},
-                     fill == "open" ? Fill::open : Fill::borrow};
+                     known(fillNames.named(text(seams, "fill")), "fill")};
     session.clusters.window = {number(j, "cluster_window_ms", limits::oneHit)};
-    if (j.contains("cluster_anchor")) {
-        const auto anchor = anchorNamed(text(j, "cluster_anchor"));
-        if (!anchor)
-            throw Damage{"\"cluster_anchor\" is none of the known names"};
-        session.clusters.anchor = *anchor;
-    }
+    if (j.contains("cluster_anchor"))
+        session.clusters.anchor = known(anchorNamed(text(j, "cluster_anchor")), "cluster_anchor");
 }
 
 void checkWhole(const Session& session) {
@@ -346,7 +325,7 @@ json sessionJson(const Session& session, const fs::path& folder) {
              {"seams",
               {{"lead_in_ms", session.seams.leadIn.value},
                {"fade_ms", session.seams.fade.value},
-               {"fill", session.seams.fill == Fill::borrow ? "borrow" : "open"}}},
+               {"fill", fillNames.of(session.seams.fill)}}},
              {"cluster_window_ms", session.clusters.window.value},
              {"cluster_anchor", name(session.clusters.anchor)},
              {"corrections", listJson(session.corrections, correctionJson)}};

@@ -7,27 +7,20 @@ namespace {
 
 using namespace jsonfields;
 
-constexpr std::array<std::string_view, 3> goingNames{"land", "ride", "stay"};
-
-json goingsJson(const DrumTimings& drumTimings) {
+json drumTimingsJson(const DrumTimings& drumTimings) {
     json out = json::object();
     for (std::size_t voice = 0; voice < voiceCount; ++voice)
         if (drumTimings[voice] != DrumTiming::land)
-            out[std::string(name(static_cast<Voice>(voice)))] =
-                goingNames[static_cast<std::size_t>(drumTimings[voice])];
+            out[std::string(name(static_cast<Voice>(voice)))] = drumTimingNames.of(drumTimings[voice]);
     return out;
 }
 
-DrumTimings readGoings(const json& j) {
+DrumTimings readDrumTimings(const json& j) {
     DrumTimings drumTimings{};
     for (std::size_t voice = 0; voice < voiceCount; ++voice) {
         const std::string drum(name(static_cast<Voice>(voice)));
-        if (!j.is_object() || !j.contains(drum))
-            continue;
-        const auto found = std::find(goingNames.begin(), goingNames.end(), text(j, drum.c_str()));
-        if (found == goingNames.end())
-            throw Damage{"\"" + drum + "\" is none of the known names"};
-        drumTimings[voice] = static_cast<DrumTiming>(found - goingNames.begin());
+        if (j.is_object() && j.contains(drum))
+            drumTimings[voice] = known(drumTimingNames.named(text(j, drum.c_str())), drum.c_str());
     }
     return drumTimings;
 }
@@ -42,14 +35,7 @@ Reach readReach(const json& j) {
 }
 
 Pull readPull(const json& j) {
-    const std::string named = text(j, "pull");
-    if (named != "line" && named != "edge")
-        throw Damage{"\"pull\" is none of the known names"};
-    return named == "line" ? Pull::toLine : Pull::toEdge;
-}
-
-const char* nameOf(Pull pull) {
-    return pull == Pull::toLine ? "line" : "edge";
+    return known(pullNames.named(text(j, "pull")), "pull");
 }
 
 } // namespace
@@ -60,9 +46,9 @@ json timingJson(const Session& session) {
              {"strength", timing.strength},
              {"swing", timing.swing},
              {"pocket_ms", timing.pocket.value},
-             {"pull", nameOf(timing.pull)},
-             {"drums", goingsJson(timing.drumTimings)},
-             {"assign", session.assign == Assign::path ? "path" : "nearest"}};
+             {"pull", pullNames.of(timing.pull)},
+             {"drums", drumTimingsJson(timing.drumTimings)},
+             {"assign", assignNames.of(session.assign)}};
     if (timing.reach)
         out["reach"] = reachJson(*timing.reach);
     return out;
@@ -81,9 +67,9 @@ void readTiming(const json& j, Session& session) {
     if (j.contains("reach"))
         timing.reach = readReach(member(j, "reach"));
     if (j.contains("drums"))
-        timing.drumTimings = readGoings(member(j, "drums"));
+        timing.drumTimings = readDrumTimings(member(j, "drums"));
     if (j.contains("assign"))
-        session.assign = text(j, "assign") == "nearest" ? Assign::nearest : Assign::path;
+        session.assign = known(assignNames.named(text(j, "assign")), "assign");
 }
 
 void writeSectionTiming(const Section& section, json& out) {
@@ -96,11 +82,11 @@ void writeSectionTiming(const Section& section, json& out) {
     if (section.pocket)
         out["pocket_ms"] = section.pocket->value;
     if (section.pull)
-        out["pull"] = nameOf(*section.pull);
+        out["pull"] = pullNames.of(*section.pull);
     if (section.reach)
         out["reach"] = reachJson(*section.reach);
     if (section.drumTimings)
-        out["drums"] = goingsJson(*section.drumTimings);
+        out["drums"] = drumTimingsJson(*section.drumTimings);
     if (section.feel)
         out["feel"] = feelUseJson(*section.feel);
     if (section.beats) {
@@ -123,7 +109,7 @@ void readSectionTiming(const json& j, Section& section) {
     if (j.contains("reach"))
         section.reach = readReach(member(j, "reach"));
     if (j.contains("drums"))
-        section.drumTimings = readGoings(member(j, "drums"));
+        section.drumTimings = readDrumTimings(member(j, "drums"));
     if (j.contains("feel"))
         section.feel = readFeelUse(member(j, "feel"));
     if (j.contains("first_beat"))

@@ -1,5 +1,6 @@
 #include "proof/warnings.h"
 
+#include "base/enum_names.h"
 #include "base/text.h"
 #include "map/musical_map.h"
 
@@ -61,27 +62,10 @@ void aboutHoles(const Session& session, const Plan& plan, std::vector<Warning>& 
 } // namespace
 
 std::string_view name(WarningKind kind) {
-    switch (kind) {
-    case WarningKind::doubtfulLine:
-        return "doubtful-line";
-    case WarningKind::unlikeStroke:
-        return "unlike-stroke";
-    case WarningKind::movedFar:
-        return "moved-far";
-    case WarningKind::heldTogether:
-        return "held-together";
-    case WarningKind::longHole:
-        return "long-hole";
-    case WarningKind::beyondReach:
-        return "beyond-reach";
-    case WarningKind::crowdedBorder:
-        return "crowded-border";
-    case WarningKind::lostCorrection:
-        return "lost-correction";
-    case WarningKind::nothingFound:
-        return "nothing-found";
-    }
-    return "";
+    constexpr EnumNames<WarningKind, WarningKind::nothingFound> names{
+        "doubtful-line", "unlike-stroke",  "moved-far",       "held-together", "long-hole",
+        "beyond-reach",  "crowded-border", "lost-correction", "nothing-found"};
+    return names.of(kind);
 }
 
 std::vector<Warning> warningsOf(const Session& session, const Edited& edit) {

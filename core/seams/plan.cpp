@@ -1,23 +1,13 @@
 #include "seams/plan.h"
 
+#include "base/enum_names.h"
+
 namespace lampo {
 
 std::string_view name(SeamKind kind) {
-    switch (kind) {
-    case SeamKind::crossfade:
-        return "crossfade";
-    case SeamKind::borrowed:
-        return "borrowed";
-    case SeamKind::repeated:
-        return "repeated";
-    case SeamKind::border:
-        return "border";
-    case SeamKind::opened:
-        return "opened";
-    case SeamKind::closed:
-        return "closed";
-    }
-    return "";
+    constexpr EnumNames<SeamKind, SeamKind::closed> names{"crossfade", "borrowed", "repeated",
+                                                          "border",    "opened",   "closed"};
+    return names.of(kind);
 }
 
 Plan asPlayedPlan(TakeIndex take, SourceToSong shift, FrameCount length) {

@@ -1,8 +1,14 @@
 #include "session/correction.h"
 
-#include <array>
+#include "base/enum_names.h"
 
 namespace lampo {
+namespace {
+
+constexpr EnumNames<Correction::Kind, Correction::Kind::line> kindNames{
+    "add", "cut", "remove", "mark", "split", "join", "anchor", "drum", "pin", "place", "line"};
+
+} // namespace
 
 FrameCount correctionTolerance(SampleRate rate) {
     return toFrames(Milliseconds{10}, rate);
@@ -32,9 +38,11 @@ Aspect aspectOf(Correction::Kind kind) {
 }
 
 std::string_view name(Correction::Kind kind) {
-    constexpr std::array<std::string_view, correctionKinds> names{
-        "add", "cut", "remove", "mark", "split", "join", "anchor", "drum", "pin", "place", "line"};
-    return names[static_cast<std::size_t>(kind)];
+    return kindNames.of(kind);
+}
+
+std::optional<Correction::Kind> correctionNamed(std::string_view text) {
+    return kindNames.named(text);
 }
 
 } // namespace lampo

@@ -48,6 +48,7 @@ enum class Aspect { existence, start, cluster, anchor, drum, landing };
 Aspect aspectOf(Correction::Kind kind);
 /// "add", "cut" …: the name in project files.
 std::string_view name(Correction::Kind kind);
+std::optional<Correction::Kind> correctionNamed(std::string_view name);
 inline constexpr int correctionKinds = 11;
 
 /// 10 ms: below the shortest gap of two hits, above what a re-analysis moves an anchor by.

@@ -1,5 +1,6 @@
 #include "session/role.h"
 
+#include "base/enum_names.h"
 #include "base/text.h"
 
 #include <algorithm>
@@ -10,14 +11,9 @@
 namespace lampo {
 namespace {
 
-struct NamedRole {
-    Role role;
-    std::string_view name;
-};
-constexpr std::array roleNames{NamedRole{Role::kick, "kick"},     NamedRole{Role::snare, "snare"},
-                               NamedRole{Role::tom, "tom"},       NamedRole{Role::hat, "hat"},
-                               NamedRole{Role::cymbal, "cymbal"}, NamedRole{Role::overhead, "overhead"},
-                               NamedRole{Role::room, "room"},     NamedRole{Role::other, "other"}};
+constexpr EnumNames<Voice, Voice::other> voiceNames{"kick", "snare", "tom", "hat", "cymbal", "other"};
+constexpr EnumNames<Role, Role::other> roleNames{"kick",   "snare",    "tom",  "hat",
+                                                 "cymbal", "overhead", "room", "other"};
 
 struct WordRole {
     std::string_view word;
@@ -138,17 +134,19 @@ int tomNumber(const std::vector<std::string>& spoken) {
 } // namespace
 
 std::string_view name(Role role) {
-    return std::find_if(roleNames.begin(), roleNames.end(), [&](auto& r) { return r.role == role; })->name;
+    return roleNames.of(role);
 }
 
 std::optional<Role> roleNamed(std::string_view text) {
-    const auto found = std::find_if(roleNames.begin(), roleNames.end(), [&](auto& r) { return r.name == text; });
-    return found == roleNames.end() ? std::nullopt : std::optional(found->role);
+    return roleNames.named(text);
 }
 
 std::string_view name(Voice voice) {
-    constexpr std::array<std::string_view, 6> names{"kick", "snare", "tom", "hat", "cymbal", "other"};
-    return names[static_cast<std::size_t>(voice)];
+    return voiceNames.of(voice);
+}
+
+std::optional<Voice> voiceNamed(std::string_view text) {
+    return voiceNames.named(text);
 }
 
 Voice voiceOf(Role role) {

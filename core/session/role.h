@@ -20,6 +20,7 @@ inline constexpr Role allRoles[] = {Role::kick,   Role::snare,    Role::tom,  Ro
 std::string_view name(Role role);
 std::string_view name(Voice voice);
 std::optional<Role> roleNamed(std::string_view name);
+std::optional<Voice> voiceNamed(std::string_view name);
 Voice voiceOf(Role role);
 
 /// What a file name says about its mic.

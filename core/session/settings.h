@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/enum_names.h"
 #include "base/limits.h"
 #include "base/units.h"
 #include "map/feel.h"
@@ -18,6 +19,9 @@ enum class Pull {
     toEdge, ///< only as far as the pocket's edge
 };
 
+/// As projects and the command line have it.
+inline constexpr EnumNames<Pull, Pull::toEdge> pullNames{"line", "edge"};
+
 /// The farthest a hit may be moved; one that would go farther is left as played and flagged.
 struct Reach {
     double value = limits::reach.defaultValue; ///< above 0, ms or steps
@@ -31,6 +35,8 @@ enum class DrumTiming {
     ride, ///< between their neighbours' moves
     stay, ///< as played
 };
+/// As projects have it.
+inline constexpr EnumNames<DrumTiming, DrumTiming::stay> drumTimingNames{"land", "ride", "stay"};
 using DrumTimings = std::array<DrumTiming, voiceCount>;
 
 /// How hits are brought to the grid, for what no section sets otherwise.
@@ -48,12 +54,16 @@ struct TimingSettings {
 
 /// Which line a hit means: the one that a path through all hits gives it, or simply the nearest.
 enum class Assign { path, nearest };
+/// As projects and the command line have it.
+inline constexpr EnumNames<Assign, Assign::nearest> assignNames{"path", "nearest"};
 
 /// What becomes of a hole that opens where a slice moved away from the one before it.
 enum class Fill {
     borrow, ///< the later slice starts earlier, with the earlier hit's own tail
     open,   ///< it stays a hole, for listening to the raw cuts
 };
+/// As projects and the command line have it.
+inline constexpr EnumNames<Fill, Fill::open> fillNames{"borrow", "open"};
 
 /// How slices are joined.
 struct SeamSettings {
@@ -82,7 +92,7 @@ enum class Anchor {
 };
 
 /// As projects and the command line have it, in the order of the values.
-inline constexpr std::array<std::string_view, 3> anchorNames{"rank", "loudest", "middle"};
+inline constexpr EnumNames<Anchor, Anchor::middle> anchorNames{"rank", "loudest", "middle"};
 std::string_view name(Anchor anchor);
 std::optional<Anchor> anchorNamed(std::string_view name);
 

@@ -1,5 +1,6 @@
 #include "timing/landing.h"
 
+#include "base/enum_names.h"
 #include "timing/assignment.h"
 #include "timing/bundles.h"
 #include "timing/riding.h"
@@ -192,19 +193,8 @@ private:
 } // namespace
 
 std::string_view name(LandingState state) {
-    switch (state) {
-    case LandingState::landed:
-        return "landed";
-    case LandingState::left:
-        return "left";
-    case LandingState::pinned:
-        return "pinned";
-    case LandingState::doubtful:
-        return "doubtful";
-    case LandingState::beyond:
-        return "beyond";
-    }
-    return "";
+    constexpr EnumNames<LandingState, LandingState::beyond> names{"landed", "left", "pinned", "doubtful", "beyond"};
+    return names.of(state);
 }
 
 std::vector<Landing> land(const Session& session, const MusicalMap& map, const Placed& where,

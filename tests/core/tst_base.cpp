@@ -1,3 +1,4 @@
+#include "base/enum_names.h"
 #include "base/error.h"
 #include "base/indices.h"
 #include "base/range.h"
@@ -50,6 +51,11 @@ static_assert(!Becomes<std::size_t, MicIndex> && !Becomes<TakeIndex, MicIndex> &
 static_assert(!Becomes<char, TakeLetter> && !Compares<TakeLetter, char>);
 static_assert(!Becomes<Seconds, Milliseconds> && !Becomes<double, Decibels>);
 
+enum class Season { spring, summer, autumn };
+using SeasonNames = EnumNames<Season, Season::autumn>;
+static_assert(std::is_constructible_v<SeasonNames, const char*, const char*, const char*> &&
+              !std::is_constructible_v<SeasonNames, const char*, const char*>);
+
 class TestBase : public QObject {
     Q_OBJECT
 private slots:
@@ -58,6 +64,12 @@ private slots:
         for (const char other : {'@', '[', 'a', '1', '\xC4'})
             QVERIFY(!TakeLetter::of(other));
         QCOMPARE(TakeLetter{'C'}.text(), std::string("C"));
+    }
+    void valuesAndTheirWordsFindEachOther() {
+        constexpr SeasonNames names{"spring", "summer", "autumn"};
+        QCOMPARE(names.of(Season::summer), std::string_view("summer"));
+        QVERIFY(names.named("autumn") == Season::autumn && names.named("spring") == Season::spring);
+        QVERIFY(!names.named("winter") && !names.named("") && !names.named("Spring"));
     }
     void distancesAreMeasured() {
         QCOMPARE(abs(FrameCount{-7}).frames, std::int64_t{7});
