@@ -38,19 +38,15 @@ QColor Ink::ofTint(int tint) const {
 
 QPalette Ink::palette() const {
     QPalette palette;
-    palette.setColor(QPalette::Window, margin);
-    palette.setColor(QPalette::Base, paper);
-    palette.setColor(QPalette::AlternateBase, margin);
-    palette.setColor(QPalette::Button, margin);
-    palette.setColor(QPalette::WindowText, text);
-    palette.setColor(QPalette::Text, text);
-    palette.setColor(QPalette::ButtonText, text);
-    palette.setColor(QPalette::ToolTipBase, paper);
-    palette.setColor(QPalette::ToolTipText, text);
-    palette.setColor(QPalette::PlaceholderText, faint);
-    palette.setColor(QPalette::Highlight, accent);
-    palette.setColor(QPalette::HighlightedText, paper);
-    palette.setColor(QPalette::Link, accent);
+    const auto set = [&](const QColor& color, std::initializer_list<QPalette::ColorRole> roles) {
+        for (const auto role : roles)
+            palette.setColor(role, color);
+    };
+    set(margin, {QPalette::Window, QPalette::AlternateBase, QPalette::Button});
+    set(paper, {QPalette::Base, QPalette::ToolTipBase, QPalette::HighlightedText});
+    set(text, {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText});
+    set(faint, {QPalette::PlaceholderText});
+    set(accent, {QPalette::Highlight, QPalette::Link});
     for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
         palette.setColor(QPalette::Disabled, role, faint);
     return palette;

@@ -1,4 +1,5 @@
 #include "session/pieces.h"
+#include "support/laid.h"
 #include "support/takes_rig.h"
 
 #include <QtTest>
@@ -46,13 +47,6 @@ QString inWords(const std::vector<std::int64_t>& places) {
     for (const std::int64_t place : places)
         words << QString::number(place);
     return words.join(' ');
-}
-
-std::vector<bool> insideSeams(const Plan& plan) {
-    std::vector<bool> inside(static_cast<std::size_t>(plan.length.frames));
-    for (const Seam& seam : plan.seams)
-        std::fill(inside.begin() + seam.range.begin.frame, inside.begin() + seam.range.end.frame, true);
-    return inside;
 }
 
 } // namespace

@@ -47,6 +47,13 @@ struct PlayerByHand {
     explicit PlayerByHand(std::unique_ptr<HandDevice> owned = std::make_unique<HandDevice>())
         : device(*owned), player(std::move(owned)) {}
 
+    /// Whether the programme is heard from there on.
+    bool starts(std::shared_ptr<const Programme> programme, ResultFrame from) {
+        player.setProgramme(std::move(programme));
+        player.play(from);
+        return QTest::qWaitFor([&] { return device.pull(256).back() != 0; });
+    }
+
     /// Asks for block after block, each when it has been mixed, until `done`; false after half a minute of sound.
     template <class Condition>
     bool playUntil(Condition&& done) {
@@ -183,9 +190,7 @@ private slots:
         const Rig rig;
         PlayerByHand byHand;
         auto& [device, player] = byHand;
-        player.setProgramme(rig.programme());
-        player.play({24000});
-        QTRY_VERIFY(device.pull(256).back() != 0);
+        QVERIFY(byHand.starts(rig.programme(), {24000}));
         device.unplug();
         device.breakDown("no such device");
         QTRY_VERIFY(!player.trouble().empty());
@@ -230,9 +235,7 @@ private slots:
         const Rig rig;
         PlayerByHand byHand;
         auto& [device, player] = byHand;
-        player.setProgramme(rig.programme());
-        player.play({0});
-        QTRY_VERIFY(device.pull(256).back() != 0);
+        QVERIFY(byHand.starts(rig.programme(), {0}));
         QTRY_VERIFY(player.isMixedAhead({20000}));
         device.pull(20000);
         const std::int64_t end = player.position().frame + 60000;
@@ -257,9 +260,7 @@ private slots:
         auto& [device, player] = byHand;
         auto click = std::make_shared<Programme>(*rig.programme(0, true));
         click->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {48000LL * 3600 * 10}));
-        player.setProgramme(click);
-        player.play({0});
-        QTRY_VERIFY(device.pull(256).back() != 0);
+        QVERIFY(byHand.starts(click, {0}));
         for (int second = 0; second < 4 * 3600; ++second)
             device.pull(48000);
         const auto before = player.dropouts();
@@ -276,9 +277,7 @@ private slots:
         const Rig rig;
         PlayerByHand byHand;
         auto& [device, player] = byHand;
-        player.setProgramme(rig.programme());
-        player.play({0});
-        QTRY_VERIFY(device.pull(256).back() != 0);
+        QVERIFY(byHand.starts(rig.programme(), {0}));
         device.pull(48000 * 3); // more at once than is ever ready
         QVERIFY(player.dropouts() > 0);
         QTRY_VERIFY(device.pull(64).back() != 0);

@@ -38,6 +38,14 @@ void push(RealtimeOutput& output, std::unique_ptr<Stream> stream) {
     QVERIFY(!stream);
 }
 
+/// Plays `blocks` of a stream at half level, then hands over the next one.
+void playThenPush(RealtimeOutput& output, std::size_t blocks, std::unique_ptr<Stream> next) {
+    output.want(1);
+    push(output, streamOf(1, 0, 20, 0.5F));
+    heard(output, blocks);
+    push(output, std::move(next));
+}
+
 } // namespace
 
 /// What the callback lets hear, block by block, without threads and without a clock.
@@ -69,20 +77,14 @@ private slots:
     }
     void aNewProgrammeTakesOverWhereTheTicksMeet() {
         RealtimeOutput output;
-        output.want(1);
-        push(output, streamOf(1, 0, 20, 0.5F));
-        heard(output, 3);
-        push(output, streamOf(1, 6, 8, 0.25F));
+        playThenPush(output, 3, streamOf(1, 6, 8, 0.25F));
         QCOMPARE(heard(output, 3).back(), 0.5F); // ticks 3 to 5
         QCOMPARE(heard(output, 1).back(), 0.25F);
         QCOMPARE(output.at().frame, 6 * block);
     }
     void aNewProgrammeThatComesLateSkipsWhatIsOver() {
         RealtimeOutput output;
-        output.want(1);
-        push(output, streamOf(1, 0, 20, 0.5F));
-        heard(output, 10);
-        push(output, streamOf(1, 4, 12, 0.25F));
+        playThenPush(output, 10, streamOf(1, 4, 12, 0.25F));
         QCOMPARE(heard(output, 1).back(), 0.25F);
         QCOMPARE(output.at().frame, 10 * block);
     }

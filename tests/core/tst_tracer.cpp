@@ -3,6 +3,7 @@
 #include "import/folder_import.h"
 #include "pipeline/outcome.h"
 #include "support/built_kit.h"
+#include "support/laid.h"
 #include "support/temp_folder.h"
 
 #include <QtTest>
@@ -35,13 +36,6 @@ Trace readTrace(const std::filesystem::path& folder) {
         trace.source.push_back(sound ? std::optional(static_cast<std::int64_t>(n)) : std::nullopt);
     }
     return trace;
-}
-
-std::vector<bool> insideSeams(const Plan& plan) {
-    std::vector<bool> inside(static_cast<std::size_t>(plan.length.frames));
-    for (const Seam& seam : plan.seams)
-        std::fill(inside.begin() + seam.range.begin.frame, inside.begin() + seam.range.end.frame, true);
-    return inside;
 }
 
 } // namespace

@@ -2,6 +2,8 @@
 
 #include "seams/planner.h"
 
+#include <algorithm>
+
 namespace lampo::test {
 
 /// The plan of one take's hits with the landings given.
@@ -11,6 +13,14 @@ inline Plan planOf(const Session& session, const std::vector<Hit>& hits, const s
     laid->hits = hits;
     laid->landings = landings;
     return planSlices(session, chooseHits(session, [&](const Piece&) { return laid; }));
+}
+
+/// For each frame of the result, whether two slices sound there.
+inline std::vector<bool> insideSeams(const Plan& plan) {
+    std::vector<bool> inside(static_cast<std::size_t>(plan.length.frames));
+    for (const Seam& seam : plan.seams)
+        std::fill(inside.begin() + seam.range.begin.frame, inside.begin() + seam.range.end.frame, true);
+    return inside;
 }
 
 } // namespace lampo::test
