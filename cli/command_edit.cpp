@@ -21,7 +21,7 @@ void addEdit(CLI::App& app, const Progress& progress, int& exitCode) {
         ->check(CLI::IsMember(names))
         ->capture_default_str();
     command->callback([options, settings, format, &progress, &exitCode] {
-        settings->format = *sampleFormatNamed(*format);
+        settings->format = *sampleFormatNames.named(*format);
         settings->protectedFiles = inputFiles(*options);
         exitCode = finish(prepare(*options, progress).and_then([&](const Prepared& prepared) {
             if (!options->report.empty())

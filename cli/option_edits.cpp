@@ -59,7 +59,7 @@ Expected<void> addDetectionEdits(const Options& options, const Session& session,
     if (options.oneHit || options.anchor)
         edits.emplace_back(
             SetClusters{{{options.oneHit.value_or(session.clusters.window.value)},
-                         anchorNamed(options.anchor.value_or("")).value_or(session.clusters.anchor)}});
+                         anchorNames.named(options.anchor.value_or("")).value_or(session.clusters.anchor)}});
     if (options.shortestGap)
         for (MicIndex mic; mic < session.mics.size(); ++mic)
             edits.emplace_back(SetShortestGap{mic, {*options.shortestGap}});

@@ -1,21 +1,9 @@
 #include "audio/sample_format.h"
 
-#include "base/enum_names.h"
-
 namespace lampo {
 
-namespace {
-
-constexpr EnumNames<SampleFormat, SampleFormat::flac24> names{"wav16", "wav24", "wav32f", "flac16", "flac24"};
-
-} // namespace
-
 std::string_view name(SampleFormat format) {
-    return names.of(format);
-}
-
-std::optional<SampleFormat> sampleFormatNamed(std::string_view text) {
-    return names.named(text);
+    return sampleFormatNames.of(format);
 }
 
 std::string_view extension(SampleFormat format) {

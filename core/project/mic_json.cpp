@@ -44,7 +44,7 @@ BandWeights readEmphasis(const json& j) {
 Mic readMic(const json& j) {
     Mic mic;
     mic.stem = text(j, "stem");
-    mic.role = known(roleNamed(text(j, "role")), "role");
+    mic.role = known(roleNames.named(text(j, "role")), "role");
     mic.guide = truth(j, "guide");
     mic.threshold = {number(j, "threshold_db", limits::threshold)};
     mic.shortestGap = {number(j, "shortest_gap_ms", limits::shortestGap)};

@@ -188,12 +188,13 @@ Section readSection(const json& j) {
 }
 
 Correction readCorrection(const json& j) {
-    Correction correction{
-        known(correctionNamed(text(j, "kind")), "kind"), letter(j, "take"), {whole(j, "at", -longest, longest)}};
+    Correction correction{known(correctionNames.named(text(j, "kind")), "kind"),
+                          letter(j, "take"),
+                          {whole(j, "at", -longest, longest)}};
     correction.moved = {wholeOr(j, "moved", 0, -longest, longest)};
     correction.to = {wholeOr(j, "to", 0, -longest, longest)};
     if (j.contains("voice"))
-        correction.voice = known(voiceNamed(text(j, "voice")), "voice");
+        correction.voice = known(voiceNames.named(text(j, "voice")), "voice");
     if (j.contains("mic"))
         correction.mic = text(j, "mic");
     return correction;
@@ -207,7 +208,7 @@ void readSettings(const json& j, Session& session) {
                      known(fillNames.named(text(seams, "fill")), "fill")};
     session.clusters.window = {number(j, "cluster_window_ms", limits::oneHit)};
     if (j.contains("cluster_anchor"))
-        session.clusters.anchor = known(anchorNamed(text(j, "cluster_anchor")), "cluster_anchor");
+        session.clusters.anchor = known(anchorNames.named(text(j, "cluster_anchor")), "cluster_anchor");
 }
 
 void checkWhole(const Session& session) {

@@ -1,14 +1,6 @@
 #include "session/correction.h"
 
-#include "base/enum_names.h"
-
 namespace lampo {
-namespace {
-
-constexpr EnumNames<Correction::Kind, Correction::Kind::line> kindNames{
-    "add", "cut", "remove", "mark", "split", "join", "anchor", "drum", "pin", "place", "line"};
-
-} // namespace
 
 FrameCount correctionTolerance(SampleRate rate) {
     return toFrames(Milliseconds{10}, rate);
@@ -38,11 +30,7 @@ Aspect aspectOf(Correction::Kind kind) {
 }
 
 std::string_view name(Correction::Kind kind) {
-    return kindNames.of(kind);
-}
-
-std::optional<Correction::Kind> correctionNamed(std::string_view text) {
-    return kindNames.named(text);
+    return correctionNames.of(kind);
 }
 
 } // namespace lampo

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/enum_names.h"
 #include "base/indices.h"
 #include "base/position.h"
 #include "base/units.h"
@@ -46,10 +47,11 @@ struct Correction {
 /// Corrections of different aspects of one hit stand side by side; of one aspect the last one counts.
 enum class Aspect { existence, start, cluster, anchor, drum, landing };
 Aspect aspectOf(Correction::Kind kind);
-/// "add", "cut" …: the name in project files.
+/// As projects have it.
+inline constexpr EnumNames<Correction::Kind, Correction::Kind::line> correctionNames{
+    "add", "cut", "remove", "mark", "split", "join", "anchor", "drum", "pin", "place", "line"};
 std::string_view name(Correction::Kind kind);
-std::optional<Correction::Kind> correctionNamed(std::string_view name);
-inline constexpr int correctionKinds = 11;
+inline constexpr int correctionKinds = static_cast<int>(correctionNames.count);
 
 /// 10 ms: below the shortest gap of two hits, above what a re-analysis moves an anchor by.
 FrameCount correctionTolerance(SampleRate rate);

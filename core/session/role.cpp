@@ -1,6 +1,5 @@
 #include "session/role.h"
 
-#include "base/enum_names.h"
 #include "base/text.h"
 
 #include <algorithm>
@@ -10,10 +9,6 @@
 
 namespace lampo {
 namespace {
-
-constexpr EnumNames<Voice, Voice::other> voiceNames{"kick", "snare", "tom", "hat", "cymbal", "other"};
-constexpr EnumNames<Role, Role::other> roleNames{"kick",   "snare",    "tom",  "hat",
-                                                 "cymbal", "overhead", "room", "other"};
 
 struct WordRole {
     std::string_view word;
@@ -137,16 +132,8 @@ std::string_view name(Role role) {
     return roleNames.of(role);
 }
 
-std::optional<Role> roleNamed(std::string_view text) {
-    return roleNames.named(text);
-}
-
 std::string_view name(Voice voice) {
     return voiceNames.of(voice);
-}
-
-std::optional<Voice> voiceNamed(std::string_view text) {
-    return voiceNames.named(text);
 }
 
 Voice voiceOf(Role role) {

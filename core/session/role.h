@@ -1,5 +1,7 @@
 #pragma once
 
+#include "base/enum_names.h"
+
 #include <cstddef>
 #include <optional>
 #include <string>
@@ -12,15 +14,18 @@ enum class Role { kick, snare, tom, hat, cymbal, overhead, room, other };
 
 /// What a hit sounds like in the report: the drum a role stands for, or other.
 enum class Voice { kick, snare, tom, hat, cymbal, other };
-inline constexpr std::size_t voiceCount = 6;
 
 inline constexpr Role allRoles[] = {Role::kick,   Role::snare,    Role::tom,  Role::hat,
                                     Role::cymbal, Role::overhead, Role::room, Role::other};
 
+/// As projects and reports have it.
+inline constexpr EnumNames<Role, Role::other> roleNames{"kick",   "snare",    "tom",  "hat",
+                                                        "cymbal", "overhead", "room", "other"};
 std::string_view name(Role role);
+/// As projects, reports and the command line have it.
+inline constexpr EnumNames<Voice, Voice::other> voiceNames{"kick", "snare", "tom", "hat", "cymbal", "other"};
 std::string_view name(Voice voice);
-std::optional<Role> roleNamed(std::string_view name);
-std::optional<Voice> voiceNamed(std::string_view name);
+inline constexpr std::size_t voiceCount = voiceNames.count;
 Voice voiceOf(Role role);
 
 /// What a file name says about its mic.

@@ -94,7 +94,6 @@ enum class Anchor {
 /// As projects and the command line have it, in the order of the values.
 inline constexpr EnumNames<Anchor, Anchor::middle> anchorNames{"rank", "loudest", "middle"};
 std::string_view name(Anchor anchor);
-std::optional<Anchor> anchorNamed(std::string_view name);
 
 /// Which strokes are one hit, and which of them lands.
 struct ClusterSettings {
