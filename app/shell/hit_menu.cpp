@@ -3,6 +3,7 @@
 #include "document/player_control.h"
 #include "onsets/onset_finder.h"
 #include "stops/timing/hand_page.h"
+#include "takes/takes_words.h"
 
 #include <QMenu>
 
@@ -195,7 +196,7 @@ void HitMenu::addAtPointer(bool exactly) {
         return sheet_.takeIn(*candidate);
     auto pointed = pointedAt();
     if (!pointed)
-        return emit notified(tr("No take sounds here"));
+        return emit notified(noTakeSounds());
     const Take& take = session.takes[pointed->take];
     const MicIndex listened = pointed->lane.value_or(MicIndex{});
     if (!exactly && listened < session.mics.size() && !take.files[listened].empty()) {

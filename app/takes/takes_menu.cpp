@@ -117,7 +117,7 @@ std::optional<TakeIndex> TakesMenu::wantedTake() {
     const Comp& comp = document_.session().comp;
     const auto take = strip_.state().row ? strip_.state().row : comp.passages[comp.at(range().begin)].take;
     if (!take)
-        emit notified(tr("No take sounds here"));
+        emit notified(noTakeSounds());
     return take;
 }
 
@@ -235,7 +235,7 @@ void TakesMenu::goToSource() {
     const SongFrame at = asSong(player_.cursor());
     const auto piece = session.empty() ? std::nullopt : pieceAt(session, at);
     if (!piece || !piece->take)
-        return emit notified(tr("No take sounds here"));
+        return emit notified(noTakeSounds());
     const auto own = songPlace(session.form, piece->sourceAt(at) + session.takes[*piece->take].shift());
     if (!own)
         return emit notified(tr("It was played in a bar that was deleted"));

@@ -102,4 +102,8 @@ QString measureWords(const BarMeasure& measure) {
     return measure.spoiled() ? QObject::tr("spoiled: ") + text : text;
 }
 
+QString noTakeSounds() {
+    return QObject::tr("No take sounds here");
+}
+
 } // namespace lampo

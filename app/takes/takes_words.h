@@ -17,5 +17,7 @@ QString graftWords(const Session& session, const Piece& piece);
 QString sourceWords(const Session& session, SongFrame at);
 /// How a take played a bar, for a row of the strip.
 QString measureWords(const BarMeasure& measure);
+/// Said where nothing can be done because a passage is silent.
+QString noTakeSounds();
 
 } // namespace lampo

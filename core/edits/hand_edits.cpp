@@ -25,8 +25,10 @@ Expected<void> setMove(const Session& session, std::vector<PassageMove>& moves, 
         return noSuch("take");
     if (move.range.empty())
         return refuse("Choose the hits of the passage first");
-    if (abs(move.by) > toFrames(farthestPassageMove, session.rate))
-        return refuse("A passage is moved by 10 seconds at most");
+    if (auto fits =
+            inRange(toMilliseconds(move.by, session.rate).value, limits::passageMove, "The move of a passage");
+        !fits)
+        return fits;
     moves = withMove(moves, move);
     return {};
 }

@@ -70,7 +70,7 @@ Expected<void> setBorderFade(Session& session, const SetBorderFade& e) {
 
 Expected<void> checkBars(const Session& session, int first, int bars) {
     if (session.empty() || bars < 1 || bars > maxBarsAtOnce)
-        return refuse("The number of bars goes from 1 to 1000");
+        return refuse("The number of bars goes from 1 to " + std::to_string(maxBarsAtOnce));
     const SongFrame begin = MusicalMap(session.map, session.rate).barStart(first);
     if (first < 1 || begin.frame < 0 || begin >= endOf(session))
         return noSuch("bar in the song");
@@ -110,9 +110,13 @@ Expected<void> keepTry(Session& session, const KeepTry& e) {
     return {};
 }
 
+tl::unexpected<Error> versionWantsName() {
+    return refuse("A version wants a name");
+}
+
 Expected<void> keepVersion(Session& session, const KeepVersion& e) {
     if (e.name.empty())
-        return refuse("A version wants a name");
+        return versionWantsName();
     if (session.versions.size() >= limits::versions)
         return refuse("There are " + std::to_string(limits::versions) + " versions already; delete some first");
     auto kept = std::make_shared<Session>(session);
@@ -185,12 +189,12 @@ struct TakeEditor {
     Expected<void> operator()(const KeepVersion& e) { return keepVersion(session, e); }
     Expected<void> operator()(const RenameVersion& e) {
         if (e.name.empty())
-            return refuse("A version wants a name");
+            return versionWantsName();
         return onOne(session.versions, e.version, "version", [&](auto version) { version->name = e.name; });
     }
     Expected<void> operator()(const DuplicateVersion& e) {
         if (e.name.empty())
-            return refuse("A version wants a name");
+            return versionWantsName();
         return onOne(session.versions, e.version, "version", [&](auto version) {
             const Version copy{e.name, version->kept, {}, version->session};
             session.versions.push_back(copy);

@@ -1,5 +1,6 @@
 #include "midi/tempo_map.h"
 
+#include "base/text.h"
 #include "map/map_edits.h"
 
 #include <algorithm>
@@ -140,7 +141,9 @@ private:
     Expected<void> addTempo(int bar, double beat, double quarter) {
         const Bpm bpm{60e6 / quarter};
         if (bpm < slowestTempo || bpm > fastestTempo)
-            return fail(ErrorKind::badValue, named_ + " holds a tempo outside 10 to 999 BPM");
+            return fail(ErrorKind::badValue, named_ + " holds a tempo outside " +
+                                                 trimmedNumber(slowestTempo.value) + " to " +
+                                                 trimmedNumber(fastestTempo.value) + " BPM");
         if (map_.tempos.empty() || map_.tempos.back().bpm != bpm)
             map_.tempos.push_back({bar, bpm, false, beat});
         return {};

@@ -21,8 +21,7 @@ std::string feelText(const Feel& feel) {
 Expected<Feel> feelFromText(std::string_view text, const std::string& named) {
     try {
         const nlohmann::json j = jsonfields::parseLimited(text);
-        if (jsonfields::text(j, "schema") != schema)
-            throw jsonfields::Damage{"it was written by a newer or another program"};
+        jsonfields::requireSchema(j, schema);
         return readFeel(j);
     } catch (const jsonfields::Damage& damage) {
         return fail(ErrorKind::badValue, named + " is damaged or holds no feel: " + damage.what);

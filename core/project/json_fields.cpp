@@ -21,6 +21,11 @@ void makeUtf8(json& value) {
 
 } // namespace
 
+void requireSchema(const json& object, std::string_view schema) {
+    if (text(object, "schema") != schema)
+        throw Damage{"it was written by a newer or another program"};
+}
+
 const json& member(const json& object, const char* key) {
     if (!object.is_object() || !object.contains(key))
         throw Damage{std::string("\"") + key + "\" is missing"};

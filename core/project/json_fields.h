@@ -23,6 +23,8 @@ struct Damage {
     std::string what; ///< what is wrong, to be said after the file's name
 };
 
+/// The member "schema" says that the rest is what this program reads. Throws Damage.
+void requireSchema(const json& object, std::string_view schema);
 /// A member that must be there. Throws Damage, as all that follow do.
 const json& member(const json& object, const char* key);
 /// A finite number within a range.

@@ -29,12 +29,8 @@ Expected<std::vector<Mic>> loadKitLayout(const std::filesystem::path& file) {
         return tl::unexpected(source.error());
     try {
         const auto json = jsonfields::parseLimited(*source);
-        if (jsonfields::text(json, "schema") != schema)
-            throw jsonfields::Damage{"it was written by a newer or another program"};
-        auto mics = jsonfields::list(json, "mics", readMic);
-        if (mics.size() > limits::mics)
-            throw jsonfields::Damage{"it has more mics than a kit can have"};
-        return mics;
+        jsonfields::requireSchema(json, schema);
+        return readMics(json);
     } catch (const jsonfields::Damage& damage) {
         return fail(ErrorKind::damagedProject,
                     quotedName(file) + " is damaged or not a kit layout: " + damage.what + "; nothing was changed");

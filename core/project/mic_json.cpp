@@ -30,7 +30,9 @@ namespace {
 BandWeights readEmphasis(const json& j) {
     const auto read = list(j, "emphasis", [](const json& weight) {
         const double value = weight.is_number() ? weight.get<double>() : 0;
-        return 0.05 <= value && value <= 1 ? value : throw Damage{"\"emphasis\" is not in its range"};
+        return limits::bandWeight.low <= value && value <= limits::bandWeight.high
+                   ? value
+                   : throw Damage{"\"emphasis\" is not in its range"};
     });
     BandWeights weights{};
     if (read.size() != weights.size())
@@ -62,6 +64,13 @@ Mic readMic(const json& j) {
     if (j.contains("emphasis"))
         mic.emphasis = readEmphasis(j);
     return mic;
+}
+
+std::vector<Mic> readMics(const json& j) {
+    auto mics = list(j, "mics", readMic);
+    if (mics.size() > limits::mics)
+        throw Damage{"it has more mics than a kit can have"};
+    return mics;
 }
 
 } // namespace lampo

@@ -9,5 +9,7 @@ namespace lampo {
 nlohmann::json micJson(const Mic& mic);
 /// Throws jsonfields::Damage.
 Mic readMic(const nlohmann::json& json);
+/// The member "mics", no more than a kit can have. Throws jsonfields::Damage.
+std::vector<Mic> readMics(const nlohmann::json& json);
 
 } // namespace lampo

@@ -212,8 +212,6 @@ void readSettings(const json& j, Session& session) {
 }
 
 void checkWhole(const Session& session) {
-    if (session.mics.size() > limits::mics)
-        throw Damage{"it has more mics than a kit can have"};
     std::set<std::string> stems;
     for (const Mic& mic : session.mics)
         if (!stems.insert(mic.stem).second)
@@ -243,12 +241,11 @@ void readOldPlaces(const json& j, Session& session) {
 }
 
 Session readSession(const json& j, const fs::path& folder) {
-    if (text(j, "schema") != schema)
-        throw Damage{"it was written by a newer or another program"};
+    requireSchema(j, schema);
     Session session;
     session.title = text(j, "title");
     session.rate = {static_cast<int>(whole(j, "sample_rate", limits::lowestRate, limits::highestRate))};
-    session.mics = list(j, "mics", readMic);
+    session.mics = readMics(j);
     session.takes = list(j, "takes", [&](const json& take) { return readTake(take, folder); });
     session.companions = list(j, "companions", [&](const json& c) { return readCompanion(c, folder); });
     readChoices(j, session);

@@ -27,8 +27,6 @@ struct PassageMove {
     bool operator==(const PassageMove&) const = default;
 };
 
-inline constexpr Milliseconds farthestPassageMove{limits::passageMove.high};
-
 /// The moves with one more, in order of their places; those in its way are cut short or in two. One by nothing only
 /// takes away.
 std::vector<PassageMove> withMove(const std::vector<PassageMove>& moves, const PassageMove& added);

@@ -1,0 +1,227 @@
+#include "advice/hit_edits.h"
+#include "advice/take_advice.h"
+#include "midi/tempo_map.h"
+#include "project/feel_file.h"
+#include "project/kit_layout.h"
+#include "project/project_json.h"
+#include "proof/warnings.h"
+#include "pulse/followed_map.h"
+#include "seams/plan.h"
+#include "support/takes_rig.h"
+
+#include <nlohmann/json.hpp>
+
+#include <QtTest>
+
+#include <fstream>
+
+using namespace lampo;
+using namespace lampo::test;
+
+Q_DECLARE_METATYPE(lampo::Edit)
+
+namespace {
+
+std::string sentenceOf(const auto& refused) {
+    return refused ? std::string("(taken)") : refused.error().sentence;
+}
+
+/// A song of three takes with everything in it that edits speak of.
+Session song() {
+    TakesRig rig(1);
+    rig.edit(SetSections{{{"Bridge", 3, 2, {}, {}}, {"Turn", 8, 1, {}, {}}}, "sections"});
+    rig.session.sections[1].beats = BeatRange{1, 2};
+    rig.edit(FeelEdit{KeepFeel{{"Boat out", 4, {{0, 0, {}}, {1, 0.02, {}}}}}});
+    rig.edit(FeelEdit{KeepFeel{{"Boat in", 4, {{0, 0, {}}}}}});
+    rig.edit(KeepTry{TakesRig::barsOf(2, 3)});
+    rig.edit(KeepVersion{"First", "2026-11-20", {}});
+    return rig.session;
+}
+
+} // namespace
+
+/// What people read when something cannot be done, or is worth a look: whole sentences, as they are shown.
+class TestSentences : public QObject {
+    Q_OBJECT
+private slots:
+    void editsRefuse_data() {
+        QTest::addColumn<Edit>("edit");
+        QTest::addColumn<QString>("sentence");
+        const auto row = [](const char* what, Edit edit, const char* sentence) {
+            QTest::newRow(what) << std::move(edit) << QString::fromUtf8(sentence);
+        };
+        const MapData backwards{{0}, {MeterChange{}}, {{4, {120}}}};
+        MapData outside;
+        outside.tempos.push_back({2, {130}, false, 5});
+        MapData odd;
+        odd.meters = {{1, {4, 3}}};
+        row("no mic", SetGuide{{9}, true}, "There is no such mic");
+        row("threshold", SetThreshold{{0}, {-99}}, "A threshold goes from -42 to 0 dB");
+        row("gap", SetShortestGap{{0}, {5}}, "The shortest gap goes from 10 to 500 ms");
+        row("section of beats", SetSectionDetection{1, {"kick", Decibels{-20}, {}, {}}},
+            "Detection is set for whole bars: choose its section instead");
+        row("no section", SetSwing{7, 60}, "There is no such section");
+        row("swing", SetSwing{{}, 80}, "The swing goes from 50 to 75 %");
+        row("reach in steps", SetReach{{}, Reach{9, true}}, "The reach goes from 0 to 4 steps");
+        row("map without a beginning", SetMap{backwards, "x"},
+            "A map begins at bar 1, and has one tempo and one meter at each place");
+        row("tempo outside its bar", SetMap{outside, "x"}, "The change of tempo at 2.5 lies outside its bar");
+        row("meter", SetMap{odd, "x"}, "A meter has 1 to 32 beats of 1, 2, 4, 8, 16 or 32");
+        row("nameless section", SetSections{{{"", 1, 1, {}, {}}}, "x"},
+            "A section has a name and at least one bar");
+        row("overlap", SetSections{{{"A", 1, 4, {}, {}}, {"B", 3, 2, {}, {}}}, "x"},
+            "The sections A and B would overlap");
+        row("feel", FeelEdit{KeepFeel{{"", 4, {}}}},
+            "A feel has a name, and its places lie in the bar in the order they are played");
+        row("name of another feel", FeelEdit{RenameFeel{"Boat in", "Boat out"}},
+            "Another feel has this name already");
+        row("no feel", FeelEdit{DeleteFeel{"Boat up"}}, "There is no such feel");
+        row("phrase of one hit", HandEdit{MakePhrase{{{'A'}, {500}, {500}}}},
+            "A phrase goes from one hit to a later one");
+        row("empty passage", HandEdit{Shove{{{'A'}, {{5}, {5}}, {1}}}}, "Choose the hits of the passage first");
+        row("far passage", HandEdit{Slip{{{'A'}, {{5}, {9}}, {9999999}}}},
+            "The move of a passage goes from -10000 to 10000 ms");
+        row("no take", ChooseTake{{5}}, "There is no such take");
+        row("range outside", Lay{{{5}, {5}}, TakeIndex{0}}, "The range lies outside the song");
+        row("many bars", InsertBars{1, 5000}, "The number of bars goes from 1 to 1000");
+        row("no bar", DeleteBars{500, 1}, "There is no such bar in the song");
+        row("marks", Rate{{'A'}, 1, 1, 4}, "A bar gets 0 to 3 marks");
+        row("try again", KeepTry{TakesRig::barsOf(2, 3)}, "This is kept already");
+        row("no try", LayTry{3}, "There is no such try");
+        row("nameless version", KeepVersion{"", "", {}}, "A version wants a name");
+        row("renamed to nothing", RenameVersion{0, ""}, "A version wants a name");
+        row("copied to nothing", DuplicateVersion{0, ""}, "A version wants a name");
+        row("no version", DeleteVersion{4}, "There is no such version");
+        row("no companion", MuteCompanion{0, true}, "There is no such companion");
+        row("fade", SetFade{{900}}, "The fade goes from 1 to 50 ms");
+        row("lead-in", SetLeadIn{{-1}}, "The lead-in goes from 0 to 20 ms");
+    }
+    void editsRefuse() {
+        QFETCH(Edit, edit);
+        QFETCH(QString, sentence);
+        QCOMPARE(QString::fromStdString(sentenceOf(edited(song(), edit))), sentence);
+    }
+    void versionsHaveAnEnd() {
+        Session session = song();
+        while (session.versions.size() < limits::versions)
+            session.versions.push_back(session.versions.front());
+        QCOMPARE(sentenceOf(edited(session, KeepVersion{"one more", "", {}})),
+                 std::string("There are 1000 versions already; delete some first"));
+    }
+    void chosenHitsAreRefused() {
+        TakesRig rig(1);
+        rig.edit(Lay{TakesRig::barsOf(4, 6), TakeIndex{1}});
+        const auto outcome = rig.outcome();
+        HitIndex border;
+        while (outcome->hits[border].take == outcome->hits[0].take)
+            ++border;
+        const std::vector<HitIndex> across{{border - 1}, border}, two{{0}, {1}};
+        QCOMPARE(sentenceOf(passageOf(rig.session, *outcome, across)),
+                 std::string("The chosen hits are of two takes: choose those of one"));
+        QCOMPARE(sentenceOf(phraseEdit(rig.session, *outcome, two, 0)),
+                 std::string("A phrase has three hits or more: Shift and click chooses up to there"));
+        QCOMPARE(sentenceOf(graftEdit(rig.session, *outcome, {1}, TakesRig::barsOf(40, 41), {0}, false)),
+                 std::string("There is nothing in these bars to take from"));
+        rig.session.form = {{{0}, std::nullopt}};
+        QCOMPARE(sentenceOf(graftEdit(rig.session, *rig.outcome(), {1}, TakesRig::barsOf(4, 5), {0}, false)),
+                 std::string("There is nothing in these bars to take from"));
+    }
+    void takesWithoutCommonStrokesCannotBeLinedUp() {
+        TakesRig rig(1);
+        const auto heard = rig.outcome();
+        auto deaf = std::make_shared<AnalysedTake>(*heard->takes[1]);
+        deaf->found.hits.clear();
+        Outcome outcome = *heard;
+        outcome.takes[1] = deaf;
+        QCOMPARE(sentenceOf(alignTakesEdit(rig.session, outcome, {1}, {0})),
+                 std::string("Take B and take A have too few strokes in common to be lined up"));
+    }
+    void warningsAreWholeSentences() {
+        const Session session = song();
+        const TargetLine line{{{96000}, {2, 3}, LineWeight::beat, {6000}}, {}};
+        SongHit hit;
+        hit.voice = Voice::snare;
+        hit.ownDate = true;
+        Landing landing;
+        landing.played = {90000};
+        landing.at = {96000};
+        landing.line = line;
+        landing.heldTogether = true;
+        std::vector<std::string> said;
+        const auto collect = [&](LandingState state) {
+            landing.state = state;
+            Plan plan;
+            plan.segments = {{{0}, {}, {{0}, {1000}}, {}, {}}, {{0}, {{4800}}, {{1000}, {2000}}, {}, {}}};
+            const Correction lost{Correction::Kind::pin, {'B'}, {100}};
+            const CrowdedBorder crowded{{TakesRig::bar}};
+            for (const Warning& warning :
+                 warningsOf(session, {{&hit, 1}, {&landing, 1}, {&lost, 1}, {&crowded, 1}, plan}))
+                said.push_back(warning.text);
+        };
+        collect(LandingState::doubtful);
+        collect(LandingState::beyond);
+        Plan empty;
+        for (const Warning& warning : warningsOf(session, {{}, {}, {}, {}, empty}))
+            said.push_back(warning.text);
+        for (const char* sentence :
+             {"This snare may mean another line than bar 2 beat 3",
+              "This snare means bar 2 beat 3, which lies beyond the reach, so it stays as played",
+              "This snare is unlike the drum's other strokes: see whether its mark lies right",
+              "This snare is too near its neighbour to be cut from it, so both move together",
+              "This snare moves by 125 ms", "A hole of 100 ms opens before this slice",
+              "A correction in take B no longer finds its hit",
+              "No quiet place was found for the border in bar 2, so the take before it goes on",
+              "No hits were found: choose a guide or lower its threshold"})
+            QVERIFY2(std::find(said.begin(), said.end(), sentence) != said.end(), sentence);
+        QCOMPARE(said.size(), std::size_t{2 * 7 + 1});
+    }
+    void damageIsNamed_data() {
+        QTest::addColumn<QString>("place"); // JSON pointer
+        QTest::addColumn<QString>("value");
+        QTest::addColumn<QString>("what");
+        const auto row = [](const char* what, const char* place, const char* value) {
+            QTest::newRow(what) << QString::fromUtf8(place) << QString::fromUtf8(value) << QString::fromUtf8(what);
+        };
+        row("it was written by a newer or another program", "/schema", "\"lampo-project-9\"");
+        row("\"title\" is not a text", "/title", "5");
+        row("\"guide\" is neither true nor false", "/mics/0/guide", "1");
+        row("\"role\" is none of the known names", "/mics/0/role", "\"gong\"");
+        row("\"letter\" is not a letter", "/takes/0/letter", "\"ab\"");
+        row("\"mics\" is not a list", "/mics", "5");
+        row("\"assign\" is none of the known names", "/timing/assign", "\"luck\"");
+        row("\"fill\" is none of the known names", "/seams/fill", "\"sand\"");
+        row("\"emphasis\" does not have four bands", "/mics/0/emphasis", "[1]");
+        row("two mics have one name", "/mics/1/stem", "\"kick\"");
+        row("two takes have one letter", "/takes/1/letter", "\"A\"");
+        row("a take does not have a file for every mic", "/takes/0/files", "[]");
+        row("\"versions\" is not a list", "/versions", "true");
+        row("it speaks of a take that does not exist", "/comp/0/take", "\"Q\"");
+        row("a phrase ends before it begins", "/phrases", R"([{"take":"A","first":9,"last":3,"ease":0}])");
+        row("a moved passage is empty", "/shoves", R"([{"take":"A","begin":9,"end":9,"by":1}])");
+    }
+    void damageIsNamed() {
+        QFETCH(QString, place);
+        QFETCH(QString, value);
+        QFETCH(QString, what);
+        auto project = nlohmann::json::parse(projectText(song(), "/song"));
+        project[nlohmann::json::json_pointer(place.toStdString())] = nlohmann::json::parse(value.toStdString());
+        QCOMPARE(QString::fromStdString(sentenceOf(sessionFromText(project.dump(), "/song", "\"tide.lampo\""))),
+                 "\"tide.lampo\" is damaged or not a Lampo project: " + what);
+    }
+    void feelsAndKitsHaveSentencesOfTheirOwn() {
+        QCOMPARE(
+            sentenceOf(feelFromText(R"({"schema":"lampo-feel-9"})", "\"tide.feel\"")),
+            std::string("\"tide.feel\" is damaged or holds no feel: it was written by a newer or another program"));
+        const TempFolder folder;
+        std::ofstream(folder / "tide.kit") << R"({"schema":"lampo-kit-1","mics":[{"stem":5}]})";
+        QCOMPARE(sentenceOf(loadKitLayout(folder / "tide.kit")),
+                 std::string("\"tide.kit\" is damaged or not a kit layout: \"stem\" is not a text"));
+    }
+    void aDrummerCannotBeFollowedWithoutHits() {
+        QCOMPARE(sentenceOf(followedMap(MapData{}, {48000}, {}, 50)),
+                 std::string("There are too few hits to follow the drummer: find hits first"));
+    }
+};
+
+QTEST_APPLESS_MAIN(TestSentences)
+#include "tst_sentences.moc"
