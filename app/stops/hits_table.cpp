@@ -17,23 +17,42 @@ namespace lampo {
 
 HitsModel::HitsModel(Document& document, QObject* parent) : QAbstractTableModel(parent), document_(document) {}
 
-void HitsModel::refresh() {
-    beginResetModel();
-    rows_.clear();
+std::vector<HitIndex> HitsModel::arranged() const {
+    std::vector<HitIndex> rows;
     for (HitIndex hit; hit < document_.outcome().landings.size(); ++hit)
         if (shows(hit))
-            rows_.push_back(hit);
+            rows.push_back(hit);
     if (sortedBy_ != place) // hits are in order of time as they are
-        std::stable_sort(rows_.begin(), rows_.end(), [this](HitIndex a, HitIndex b) { return before(a, b); });
+        std::stable_sort(rows.begin(), rows.end(), [this](HitIndex a, HitIndex b) { return before(a, b); });
     if (order_ == Qt::DescendingOrder)
-        std::reverse(rows_.begin(), rows_.end());
-    endResetModel();
+        std::reverse(rows.begin(), rows.end());
+    return rows;
+}
+
+/// Rows come and go at the end, whatever they show then, so that the view keeps its heads and its place; the table
+/// chooses its rows anew.
+void HitsModel::refresh() {
+    std::vector<HitIndex> rows = arranged();
+    const int was = rowCount({}), is = static_cast<int>(rows.size());
+    if (is > was)
+        beginInsertRows({}, was, is - 1);
+    else if (is < was)
+        beginRemoveRows({}, is, was - 1);
+    rows_ = std::move(rows);
+    if (is > was)
+        endInsertRows();
+    else if (is < was)
+        endRemoveRows();
+    if (is > 0)
+        emit dataChanged(index(0, 0), index(is - 1, columns - 1));
 }
 
 void HitsModel::sort(int column, Qt::SortOrder order) {
     sortedBy_ = column;
     order_ = order;
-    refresh();
+    beginResetModel();
+    rows_ = arranged();
+    endResetModel();
 }
 
 void HitsModel::setFilter(const QString& words) {

@@ -33,6 +33,7 @@ public:
 private:
     QString text(HitIndex hit, int column) const;
     bool shows(HitIndex hit) const;
+    std::vector<HitIndex> arranged() const;
     bool before(HitIndex a, HitIndex b) const;
 
     Document& document_;

@@ -156,6 +156,7 @@ bool Cluster::anchorAt(MicIndex mic) {
 
 std::vector<Cluster> joinClusters(std::span<const Attack> attacks, FrameCount window, Anchor anchor) {
     std::vector<Cluster> clusters;
+    clusters.reserve(attacks.size());
     std::size_t begin = 0;
     MicSet heard = 0;
     for (std::size_t i = 0; i < attacks.size(); ++i) {

@@ -33,9 +33,8 @@ public:
     }
     /// None where its bars were deleted.
     std::optional<SongFrame> songAt(SourceFrame place) const { return songPlace(form_, place + shift_); }
+    bool hasSections() const { return !ranges_.empty(); }
     const Section* sectionAt(SourceFrame place) const {
-        if (ranges_.empty())
-            return nullptr;
         const auto song = songAt(place);
         const auto found = std::partition_point(
             ranges_.begin(), ranges_.end(), [&](const auto& range) { return song && range.first.end <= *song; });
@@ -71,6 +70,10 @@ public:
     }
 
     FoundHits run() {
+        std::size_t candidates = 0;
+        for (const Guide& guide : guides_)
+            candidates += guide.candidates.size();
+        attacks_.reserve(candidates);
         for (const Guide& guide : guides_) {
             judge(guide);
             keepGap(guide);
@@ -86,6 +89,7 @@ public:
         thin();
         insertBareCuts();
         found_.lost = obeyCorrections(session_, take_.letter, clusters_);
+        found_.hits.reserve(clusters_.size());
         for (const Cluster& cluster : clusters_)
             found_.hits.push_back(cluster.hit);
         keepOrder();
@@ -93,8 +97,13 @@ public:
     }
 
 private:
-    Detection detectionAt(const Mic& mic, SourceFrame place) const {
-        Detection detection{mic.threshold, toFrames(mic.shortestGap, session_.rate), mic.judgesBleed};
+    Detection usualDetection(const Mic& mic) const {
+        return {mic.threshold, toFrames(mic.shortestGap, session_.rate), mic.judgesBleed};
+    }
+    /// The usual one, but for what a section sets at a place.
+    Detection detectionAt(const Mic& mic, Detection detection, SourceFrame place) const {
+        if (!places_.hasSections())
+            return detection;
         const Section* section = places_.sectionAt(place);
         if (const SectionDetection* own = section ? section->detectionOf(mic.stem) : nullptr) {
             detection.threshold = own->threshold.value_or(detection.threshold);
@@ -107,11 +116,12 @@ private:
 
     void judge(const Guide& guide) {
         const Mic& mic = session_.mics[guide.mic];
+        const Detection usual = usualDetection(mic);
         auto& judged = found_.judged[guide.mic];
         judged.resize(guide.candidates.size());
         for (std::size_t c = 0; c < judged.size(); ++c) {
             const Candidate& candidate = guide.candidates[c];
-            const Detection detection = detectionAt(mic, candidate.at);
+            const Detection detection = detectionAt(mic, usual, candidate.at);
             const StrokeVerdict& stroke = strokes_.verdicts[guide.mic][c];
             judged[c].above = {candidate.level.value - detection.threshold.value};
             judged[c].bleedFrom = stroke.explainedBy;
@@ -137,13 +147,15 @@ private:
     }
 
     void keepGap(const Guide& guide) {
+        const Mic& mic = session_.mics[guide.mic];
+        const Detection usual = usualDetection(mic);
         auto& judged = found_.judged[guide.mic];
         std::size_t kept = judged.size(); // index of the last hit's candidate
         for (std::size_t c = 0; c < judged.size(); ++c) {
             if (judged[c].verdict != Verdict::hit)
                 continue;
             const Candidate& now = guide.candidates[c];
-            const FrameCount gap = detectionAt(session_.mics[guide.mic], now.at).gap;
+            const FrameCount gap = detectionAt(mic, usual, now.at).gap;
             if (kept == judged.size() || now.at - guide.candidates[kept].at >= gap) {
                 attacks_.push_back(attackOf(guide, c));
                 kept = c;
@@ -212,6 +224,9 @@ private:
 
     /// Leaves out what cannot matter where only coarse notes do; what the user added stays.
     void thin() {
+        const auto isSet = [](const Section& section) { return section.finest.has_value(); };
+        if (!session_.finest && std::none_of(session_.sections.begin(), session_.sections.end(), isSet))
+            return;
         std::erase_if(clusters_, [&](const Cluster& cluster) {
             if (cluster.hit.added || matters(cluster.hit))
                 return false;
