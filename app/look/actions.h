@@ -27,6 +27,12 @@ private:
     QList<QAction*> actions_;
 };
 
+/// A menu, and what makes its actions.
+struct ActionMenu {
+    QMenu* menu;
+    Actions& actions;
+};
+
 /// Gives an action another shortcut and remembers it.
 void rememberShortcut(QAction& action, const QKeySequence& shortcut);
 

@@ -7,7 +7,8 @@
 
 namespace lampo {
 
-void drawNotehead(QPainter& painter, QPointF c, double size, Voice voice, const QColor& ink, bool filled) {
+void drawNotehead(QPainter& painter, QPointF c, double size, const Notehead& head) {
+    const auto& [voice, ink, filled] = head;
     const double r = size / 2;
     painter.setPen(QPen(ink, voice == Voice::hat || voice == Voice::cymbal ? 1.6 : 1.1));
     painter.setBrush(filled ? QBrush(ink) : QBrush(Qt::NoBrush));
@@ -62,7 +63,7 @@ void NoteheadStamps::stamp(QPointF centre, Voice voice, const QColor& ink, bool 
         stamp.fill(Qt::transparent);
         QPainter drawing(&stamp);
         drawing.setRenderHint(QPainter::Antialiasing);
-        drawNotehead(drawing, {side_ / 2.0, side_ / 2.0}, size_, voice, ink, filled);
+        drawNotehead(drawing, {side_ / 2.0, side_ / 2.0}, size_, {voice, ink, filled});
     }
     painter_.drawPixmap(QPoint(static_cast<int>(std::lround(centre.x() - side_ / 2.0)),
                                static_cast<int>(std::lround(centre.y() - side_ / 2.0))),

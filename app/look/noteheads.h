@@ -9,11 +9,17 @@
 
 namespace lampo {
 
-/// Draws the notehead of a voice around `centre`: kick a filled round head, snare a filled diamond, toms a
+/// What a notehead tells.
+struct Notehead {
+    Voice voice;
+    QColor ink;
+    bool filled = true;
+};
+
+/// Draws a notehead around `centre`: kick a filled round head, snare a filled diamond, toms a
 /// triangle, hat and cymbals a cross, others a small square. `size` is its height in pixels. Unfilled heads are for
 /// what is left as played.
-void drawNotehead(QPainter& painter, QPointF centre, double size, Voice voice, const QColor& ink,
-                  bool filled = true);
+void drawNotehead(QPainter& painter, QPointF centre, double size, const Notehead& head);
 
 /// Little squares in place of heads that would hide each other. Filled rectangles are several times as fast as wide
 /// points.

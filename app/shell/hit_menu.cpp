@@ -20,9 +20,10 @@ constexpr Milliseconds longestSlice{800}; ///< of a hit that nothing follows
 
 } // namespace
 
-HitMenu::HitMenu(QMenu* menu, Actions& actions, Document& document, SheetWidget& sheet, HandPage& hand,
+HitMenu::HitMenu(const ActionMenu& made, Document& document, SheetWidget& sheet, HandPage& hand,
                  PlayerControl& player)
-    : QObject(menu), document_(document), sheet_(sheet), hand_(hand), player_(player) {
+    : QObject(made.menu), document_(document), sheet_(sheet), hand_(hand), player_(player) {
+    const auto& [menu, actions] = made;
     addCorrections(menu, actions);
     menu->addSeparator();
     addShapes(menu, actions);

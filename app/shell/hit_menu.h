@@ -18,8 +18,7 @@ class PlayerControl;
 class HitMenu : public QObject {
     Q_OBJECT
 public:
-    HitMenu(QMenu* menu, Actions& actions, Document& document, SheetWidget& sheet, HandPage& hand,
-            PlayerControl& player);
+    HitMenu(const ActionMenu& made, Document& document, SheetWidget& sheet, HandPage& hand, PlayerControl& player);
 
     void stepHit(int step);
     /// To the next candidate that lies within 6 dB of its threshold: those are worth a look.

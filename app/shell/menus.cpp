@@ -88,14 +88,14 @@ void MainWindow::buildEditMenu() {
 void MainWindow::buildHitMenu() {
     auto* menu = new QMenu(tr("H&its"), this);
     menuBar()->insertMenu(viewMenu_->menuAction(), menu);
-    hits_ = new HitMenu(menu, actions_, document_, *sheet_, timing_->byHand(), *player_);
+    hits_ = new HitMenu({menu, actions_}, document_, *sheet_, timing_->byHand(), *player_);
     connect(hits_, &HitMenu::notified, this, &MainWindow::tell);
 }
 
 void MainWindow::buildTakesMenu() {
     auto* menu = new QMenu(tr("&Takes"), this);
     menuBar()->insertMenu(viewMenu_->menuAction(), menu);
-    takesMenu_ = new TakesMenu(menu, actions_, document_, *takes_, *sheet_, *player_);
+    takesMenu_ = new TakesMenu({menu, actions_}, document_, *takes_, *sheet_, *player_);
     menu->addSeparator();
     menu->addAction(actions_.add(QStringLiteral("versions"), tr("&Versions"), QKeySequence(tr("V")),
                                  [this] { showVersions(); }));

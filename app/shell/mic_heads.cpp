@@ -134,8 +134,8 @@ void MicHeads::paintEvent(QPaintEvent*) {
         const QRect lane = layout.lanes[i];
         const bool isMic = i < session.mics.size();
         const Voice voice = isMic ? voiceOf(session.mics[i].role) : Voice::other;
-        drawNotehead(painter, QPointF(14, lane.center().y() - lane.height() / 5.0), 9, voice, ink_.of(voice),
-                     isMic && session.mics[i].guide);
+        drawNotehead(painter, QPointF(14, lane.center().y() - lane.height() / 5.0), 9,
+                     {voice, ink_.of(voice), isMic && session.mics[i].guide});
         painter.setPen(ink_.text);
         painter.setFont(textFont(0.95));
         const QRect top(28, lane.top() - 1, width() - 32, lane.height() / 2 + 1);

@@ -137,7 +137,7 @@ void showTakes(MainWindow& window, const std::filesystem::path& folder) {
     document.perform(Lay{bars(9, 11), TakeIndex{2}});
     document.perform(Lay{bars(12, 13), TakeIndex{1}});
     document.perform(KeepTry{bars(12, 14)});
-    if (const auto graft = graftEdit(document.session(), document.outcome(), {1}, bars(4, 5), bars(16, 17).begin))
+    if (const auto graft = graftEdit(document.session(), document.outcome(), {{1}, bars(4, 5)}, bars(16, 17).begin))
         document.perform(*graft);
     document.perform(Rate{'B', 12, 1, 3});
     document.perform(Rate{'C', 9, 2, 2});

@@ -10,9 +10,10 @@
 
 namespace lampo {
 
-TakesMenu::TakesMenu(QMenu* menu, Actions& actions, Document& document, TakeStrip& strip, SheetWidget& sheet,
+TakesMenu::TakesMenu(const ActionMenu& made, Document& document, TakeStrip& strip, SheetWidget& sheet,
                      PlayerControl& player)
-    : QObject(menu), document_(document), strip_(strip), sheet_(sheet), player_(player) {
+    : QObject(made.menu), document_(document), strip_(strip), sheet_(sheet), player_(player) {
+    const auto& [menu, actions] = made;
     addChoosing(menu, actions);
     menu->addSeparator();
     addGrafts(menu, actions);
@@ -199,7 +200,7 @@ void TakesMenu::lineUp(TakeIndex take, TakeIndex with) {
 }
 
 void TakesMenu::graft(TakeIndex take, Range<SongFrame> from, SongFrame to, bool exactly) {
-    const auto edit = graftEdit(document_.session(), document_.outcome(), take, from, to, exactly);
+    const auto edit = graftEdit(document_.session(), document_.outcome(), {take, from}, to, exactly);
     if (!edit)
         return emit notified(QString::fromStdString(edit.error().sentence));
     const auto target = std::get<Lay>(std::get<TakeEdit>(*edit)).range;

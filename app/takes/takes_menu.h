@@ -14,7 +14,7 @@ class PlayerControl;
 class TakesMenu : public QObject {
     Q_OBJECT
 public:
-    TakesMenu(QMenu* menu, Actions& actions, Document& document, TakeStrip& strip, SheetWidget& sheet,
+    TakesMenu(const ActionMenu& made, Document& document, TakeStrip& strip, SheetWidget& sheet,
               PlayerControl& player);
 
     void layNext(int step);

@@ -148,8 +148,9 @@ Expected<Edit> alignTakesEdit(const Session& session, const Outcome& outcome, Ta
     return SetTakeStart{take, session.takes[with].start - alignment->later};
 }
 
-Expected<Edit> graftEdit(const Session& session, const Outcome& outcome, TakeIndex take, Range<SongFrame> from,
-                         SongFrame to, bool exactly) {
+Expected<Edit> graftEdit(const Session& session, const Outcome& outcome, const GraftSource& source, SongFrame to,
+                         bool exactly) {
+    const auto& [take, from] = source;
     const auto moved = movedAt(session.form, from.begin);
     const auto laid = ownLay(session, outcome, take, from.begin);
     if (!moved || !laid)

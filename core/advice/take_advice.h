@@ -18,11 +18,17 @@ Edit ratedCompEdit(const Session& session);
 /// play nothing alike.
 Expected<Edit> alignTakesEdit(const Session& session, const Outcome& outcome, TakeIndex take, TakeIndex with);
 
-/// The edit that puts [from) of a take (song places where it lies in its own place) at `to`. The bars keep their
+/// What is grafted.
+struct GraftSource {
+    TakeIndex take;        ///< that it is of
+    Range<SongFrame> from; ///< song places where it lies in its own place
+};
+
+/// The edit that puts it at `to`. The bars keep their
 /// number where the map is another there; its own hits line it up with the grid, unless `exactly`. Errors: badValue
 /// in empty bars.
-Expected<Edit> graftEdit(const Session& session, const Outcome& outcome, TakeIndex take, Range<SongFrame> from,
-                         SongFrame to, bool exactly = false);
+Expected<Edit> graftEdit(const Session& session, const Outcome& outcome, const GraftSource& source, SongFrame to,
+                         bool exactly = false);
 
 /// A stroke on a cymbal or hat near a border, in front of which it would be hidden best.
 struct BorderAdvice {

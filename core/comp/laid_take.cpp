@@ -5,9 +5,10 @@
 
 namespace lampo {
 
-LaidTake layTake(const Session& session, const MusicalMap& map, const Placed& where, Range<SongFrame> cover,
-                 std::span<const Hit> hits, std::span<const SongFrame> attacks) {
-    const auto sourceAt = [&](SongFrame place) { return place - where.shift; };
+LaidTake layTake(const Session& session, const MusicalMap& map, const LayOrder& order, std::span<const Hit> hits,
+                 std::span<const SongFrame> attacks) {
+    const auto& [where, cover] = order;
+    const auto sourceAt = [&](SongFrame place) { return place - order.where.shift; };
     const auto firstFrom = [&](SourceFrame from) {
         return std::partition_point(hits.begin(), hits.end(), [&](const Hit& hit) { return hit.anchor < from; });
     };

@@ -79,17 +79,17 @@ std::shared_ptr<const AnalysedTake> analyseTake(const Session& session, TakeInde
 }
 
 KeptLay layTake(const Session& session, const std::shared_ptr<const AnalysedTake>& analysed,
-                const std::shared_ptr<const std::vector<SongFrame>>& attacks, const Placed& where,
-                Range<SongFrame> cover, std::span<const KeptLay> before) {
-    KeptLay next{inputsOfLandings(session, where.take), analysed, attacks, nullptr};
+                const std::shared_ptr<const std::vector<SongFrame>>& attacks, const LayOrder& order,
+                std::span<const KeptLay> before) {
+    KeptLay next{inputsOfLandings(session, order.where.take), analysed, attacks, nullptr};
     const auto known = std::find_if(before.begin(), before.end(), [&](const KeptLay& kept) {
-        return kept.take == analysed && kept.laid->where == where && kept.laid->cover == cover &&
+        return kept.take == analysed && LayOrder{kept.laid->where, kept.laid->cover} == order &&
                kept.inputs == next.inputs && *kept.attacks == *attacks;
     });
     if (known != before.end())
         return *known;
     next.laid = std::make_shared<const LaidTake>(
-        layTake(session, MusicalMap(session.map, session.rate), where, cover, analysed->found.hits, *attacks));
+        layTake(session, MusicalMap(session.map, session.rate), order, analysed->found.hits, *attacks));
     return next;
 }
 

@@ -30,7 +30,7 @@ struct KeptLay {
 
 /// The same laid take as in `before` when it follows from the same.
 KeptLay layTake(const Session& session, const std::shared_ptr<const AnalysedTake>& analysed,
-                const std::shared_ptr<const std::vector<SongFrame>>& attacks, const Placed& where,
-                Range<SongFrame> cover, std::span<const KeptLay> before);
+                const std::shared_ptr<const std::vector<SongFrame>>& attacks, const LayOrder& order,
+                std::span<const KeptLay> before);
 
 } // namespace lampo

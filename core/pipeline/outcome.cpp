@@ -10,19 +10,12 @@
 namespace lampo {
 namespace {
 
-struct LayOrder {
-    Placed where;
-    Range<SongFrame> cover;
-};
-
 /// Each take once for every part of the form, so that any of them can be swapped in; then the grafts.
 std::vector<LayOrder> ordersOf(const Session& session) {
     std::vector<LayOrder> orders;
     const auto add = [&](const Piece& piece) {
         const LayOrder order{{*piece.take, piece.shift}, coverOf(session, piece)};
-        if (std::none_of(orders.begin(), orders.end(), [&](const LayOrder& known) {
-                return known.where == order.where && known.cover == order.cover;
-            }))
+        if (std::find(orders.begin(), orders.end(), order) == orders.end())
             orders.push_back(order);
     };
     for (TakeIndex take; take < session.takes.size(); ++take)
@@ -75,8 +68,8 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
     const auto orders = ordersOf(session);
     outcome->lays.resize(orders.size());
     forEachIndex(orders.size(), [&](std::size_t i) {
-        outcome->lays[i] = layTake(session, outcome->takes[orders[i].where.take], outcome->attacks, orders[i].where,
-                                   orders[i].cover, before ? std::span(before->lays) : std::span<const KeptLay>{});
+        outcome->lays[i] = layTake(session, outcome->takes[orders[i].where.take], outcome->attacks, orders[i],
+                                   before ? std::span(before->lays) : std::span<const KeptLay>{});
     });
     outcome->choice =
         chooseHits(session, [&](const Piece& piece) { return laidFor(session, outcome->lays, piece); });

@@ -139,6 +139,7 @@ private:
             library_->startStream();
     }
 
+    // NOLINTNEXTLINE(readability-function-size): as RtAudio calls it
     static int fill(void* out, void*, unsigned frames, double, RtAudioStreamStatus status, void* self) {
         auto& device = *static_cast<SystemDevice*>(self);
         const std::span sound(static_cast<float*>(out), 2 * std::size_t{frames});

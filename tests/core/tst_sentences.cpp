@@ -121,7 +121,7 @@ private slots:
         QCOMPARE(sentenceOf(phraseEdit(rig.session, *outcome, two, 0)),
                  std::string("A phrase has three hits or more: Shift and click chooses up to there"));
         rig.session.form = {{{0}, std::nullopt}};
-        QCOMPARE(sentenceOf(graftEdit(rig.session, *rig.outcome(), {1}, TakesRig::barsOf(4, 5), {0}, false)),
+        QCOMPARE(sentenceOf(graftEdit(rig.session, *rig.outcome(), {{1}, TakesRig::barsOf(4, 5)}, {0}, false)),
                  std::string("There is nothing in these bars to take from"));
     }
     void takesWithoutCommonStrokesCannotBeLinedUp() {

@@ -195,12 +195,12 @@ private slots:
         TakesRig rig(3, 0, 2);
         const FrameCount lean{2000};
         const auto outcome = outcomeOf(rig.session, delayed(rig, 1, lean));
-        const auto edit = graftEdit(rig.session, *outcome, {1}, bars(5, 6), bars(9, 10).begin);
+        const auto edit = graftEdit(rig.session, *outcome, {{1}, bars(5, 6)}, bars(9, 10).begin);
         QVERIFY(edit && rig.edit(*edit));
         const auto graft = rig.session.comp.passages[1].graft;
         QVERIFY(graft.has_value());
         QVERIFY(std::abs(graft->frames - (4 * TakesRig::bar - lean.frames)) < 48 * 3);
-        const auto exactly = graftEdit(rig.session, *outcome, {1}, bars(5, 6), bars(9, 10).begin, true);
+        const auto exactly = graftEdit(rig.session, *outcome, {{1}, bars(5, 6)}, bars(9, 10).begin, true);
         QVERIFY(exactly && rig.edit(*exactly));
         QCOMPARE(rig.session.comp.passages[1].graft->frames, 4 * TakesRig::bar);
         // Its source can be told from any place in the result.
@@ -210,7 +210,7 @@ private slots:
     void aGraftKeepsItsBarsWhereTheTempoIsAnother() {
         TakesRig rig(3, 0, 2);
         rig.session.map.tempos = {{1, {120}}, {8, {100}}};
-        const auto edit = graftEdit(rig.session, *rig.outcome(), {1}, bars(5, 6), bars(8, 9).begin);
+        const auto edit = graftEdit(rig.session, *rig.outcome(), {{1}, bars(5, 6)}, bars(8, 9).begin);
         QVERIFY(edit && rig.edit(*edit));
         const MusicalMap map(rig.session.map, rig.session.rate);
         QCOMPARE(rig.session.comp.passages[2].begin.frame, map.barStart(9).frame);
