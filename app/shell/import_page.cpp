@@ -54,8 +54,8 @@ ImportPage::ImportPage(ImportPlan plan, QWidget* parent)
 }
 
 Mic* ImportPage::micOf(const ImportItem& item) {
-    const std::size_t place = plan_.rankOf(item);
-    return place < plan_.mics.size() && item.use == Use::mic ? &plan_.mics[place] : nullptr;
+    const auto place = plan_.rankOf(item);
+    return place ? &plan_.mics[*place] : nullptr;
 }
 
 void ImportPage::rebuild() {
@@ -179,13 +179,16 @@ void ImportPage::addDrum(int row, std::size_t index, const QString& name) {
     place->setObjectName(name + QStringLiteral(" rank"));
     place->setRange(1, static_cast<int>(plan_.mics.size()));
     place->setKeyboardTracking(false);
-    place->setValue(static_cast<int>(plan_.rankOf(item)) + 1);
+    place->setValue(static_cast<int>(plan_.rankOf(item)->value) + 1);
     table_->setCellWidget(row, rank, place);
     connect(place, &QSpinBox::valueChanged, this, [this, index](int wanted) { moveRank(index, wanted - 1); });
 }
 
 void ImportPage::moveRank(std::size_t index, int wanted) {
-    const auto from = static_cast<std::ptrdiff_t>(plan_.rankOf(plan_.items[index]));
+    const auto rank = plan_.rankOf(plan_.items[index]);
+    if (!rank)
+        return;
+    const auto from = static_cast<std::ptrdiff_t>(rank->value);
     const auto begin = plan_.mics.begin();
     if (wanted < from)
         std::rotate(begin + wanted, begin + from, begin + from + 1);

@@ -133,9 +133,11 @@ std::vector<TakeLetter> ImportPlan::takes() const {
     return {letters.begin(), letters.end()};
 }
 
-std::size_t ImportPlan::rankOf(const ImportItem& item) const {
-    const auto found = std::find_if(mics.begin(), mics.end(), [&](const Mic& mic) { return mic.stem == item.mic; });
-    return static_cast<std::size_t>(item.use == Use::mic ? found - mics.begin() : mics.end() - mics.begin());
+std::optional<MicIndex> ImportPlan::rankOf(const ImportItem& item) const {
+    for (MicIndex mic; item.use == Use::mic && mic < mics.size(); ++mic)
+        if (mics[mic].stem == item.mic)
+            return mic;
+    return std::nullopt;
 }
 
 std::string ImportPlan::notice(const ImportItem& item) const {

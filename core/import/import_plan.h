@@ -33,8 +33,8 @@ struct ImportPlan {
 
     /// Letters of the takes that have a file, in order.
     std::vector<TakeLetter> takes() const;
-    /// The rank of an item's mic, or mics.size().
-    std::size_t rankOf(const ImportItem& item) const;
+    /// The rank of an item's mic; none when it is not a mic's.
+    std::optional<MicIndex> rankOf(const ImportItem& item) const;
     /// What is worth knowing about an item, in words: converted, padded, a channel, why it is left out. Empty when
     /// it is brought in as it is.
     std::string notice(const ImportItem& item) const;
