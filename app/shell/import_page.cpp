@@ -185,10 +185,10 @@ void ImportPage::addDrum(int row, std::size_t index, const QString& name) {
 }
 
 void ImportPage::moveRank(std::size_t index, int wanted) {
-    const auto rank = plan_.rankOf(plan_.items[index]);
-    if (!rank)
+    const auto now = plan_.rankOf(plan_.items[index]);
+    if (!now)
         return;
-    const auto from = static_cast<std::ptrdiff_t>(rank->value);
+    const auto from = static_cast<std::ptrdiff_t>(now->value);
     const auto begin = plan_.mics.begin();
     if (wanted < from)
         std::rotate(begin + wanted, begin + from, begin + from + 1);
