@@ -21,6 +21,7 @@ std::string sentenceOf(const std::exception& error) {
 
 } // namespace
 
+// NOLINTNEXTLINE(bugprone-exception-escape): what is thrown outside of parse() is a lack of memory
 int main(int argc, char** argv) {
     // What a write cannot do is reported by it, with a sentence, instead of ending the program.
     std::signal(SIGXFSZ, SIG_IGN);

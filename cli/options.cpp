@@ -18,7 +18,7 @@ namespace lampo::cli {
 namespace {
 
 CLI::Range rangeOf(const limits::Setting& setting) {
-    return CLI::Range(setting.low, setting.high);
+    return {setting.low, setting.high};
 }
 
 std::string checkTime(const std::string& text) {

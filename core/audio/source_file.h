@@ -6,6 +6,7 @@
 #include <concepts>
 #include <cstdint>
 #include <filesystem>
+#include <utility>
 
 namespace lampo {
 
@@ -23,8 +24,8 @@ struct SourceFile {
     SourceFile() = default;
     /// Converts, so that a path alone is a file's first channel from its begin.
     template <std::convertible_to<std::filesystem::path> Path>
-    SourceFile(const Path& path, int which = 0, FrameCount begins = {}, FrameCount lasts = {})
-        : file(path), channel(which), offset(begins), length(lasts) {}
+    SourceFile(Path path, int which = 0, FrameCount begins = {}, FrameCount lasts = {})
+        : file(std::move(path)), channel(which), offset(begins), length(lasts) {}
 
     auto operator<=>(const SourceFile&) const = default;
     /// Whether there is no file: the take lacks this mic.

@@ -4,6 +4,7 @@
 #include <array>
 #include <cctype>
 #include <optional>
+#include <ranges>
 #include <string_view>
 
 namespace lampo {
@@ -15,8 +16,8 @@ constexpr std::uint64_t unknownSize = 0xFFFFFFFFU; ///< the length was not known
 // Chunk layout: Microsoft/IBM "Multimedia Programming Interface", 1991; ds64: EBU Tech 3306.
 std::uint64_t littleEndian(std::string_view bytes) {
     std::uint64_t value = 0;
-    for (auto byte = bytes.rbegin(); byte != bytes.rend(); ++byte)
-        value = value << 8 | static_cast<unsigned char>(*byte);
+    for (const char byte : bytes | std::views::reverse)
+        value = value << 8 | static_cast<unsigned char>(byte);
     return value;
 }
 

@@ -47,7 +47,7 @@ private slots:
             QImage image(24, 24, QImage::Format_RGB32);
             image.fill(Qt::white);
             QPainter painter(&image);
-            drawNotehead(painter, {12, 12}, 16, voice, Qt::black);
+            drawNotehead(painter, {12, 12}, 16, {voice, Qt::black});
             painter.end();
             for (const QImage& other : heads)
                 QVERIFY(other != image);
