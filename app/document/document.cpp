@@ -142,7 +142,7 @@ void Document::noteHistory() {
 /// The journal of unsaved work that was set aside for this one, if there was any.
 std::optional<std::filesystem::path> Document::beginJournal() {
     const auto* first = static_cast<const SessionCommand*>(history_.command(0));
-    const auto aside = journal_.begin(file_, first ? first->before() : session_);
+    auto aside = journal_.begin(file_, first ? first->before() : session_);
     noteHistory();
     return aside;
 }
@@ -244,7 +244,7 @@ void Document::recover(const JournalContent& content, const std::filesystem::pat
     }
     history_.setIndex(static_cast<int>(content.history.done));
     beginning_ = false;
-    const auto aside = beginJournal();
+    auto aside = beginJournal();
     journal_.flush();
     std::error_code ignored;
     std::filesystem::remove(aside.value_or(journal), ignored); // all of it is in the new one

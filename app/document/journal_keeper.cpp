@@ -82,7 +82,7 @@ JournalKeeper::~JournalKeeper() {
 
 std::optional<fs::path> JournalKeeper::begin(const fs::path& project, const Session& base) {
     end();
-    const auto aside = setAside(journalOf(project));
+    auto aside = setAside(journalOf(project));
     auto begun = Journal::begin(journalOf(project), project, base);
     if (!begun) { // what is done here is kept all the same
         emit notified(QString::fromStdString(begun.error().sentence));

@@ -25,14 +25,13 @@ public:
           leadIn_(std::max(toFrames(session.seams.leadIn, session.rate), before_)) {}
 
     Choice run() {
-        const auto pieces = piecesOf(session_);
-        for (std::size_t p = 0; p < pieces.size(); ++p) {
-            ChosenPiece next{pieces[p], pieces[p].take ? laidTakeOf_(pieces[p]) : nullptr, 0, 0, {}, {}, {}, {}};
-            next.meant = pieces[p].range.begin;
+        for (const Piece& piece : piecesOf(session_)) {
+            ChosenPiece next{piece, piece.take ? laidTakeOf_(piece) : nullptr, 0, 0, {}, {}, {}, {}};
+            next.meant = piece.range.begin;
             if (choice_.pieces.empty())
                 begin(std::move(next));
             else
-                enter(std::move(next), pieces[p].range.end);
+                enter(std::move(next), piece.range.end);
         }
         if (!choice_.pieces.empty() && !last().silent()) {
             const SongFrame end = last().piece.range.end;
