@@ -69,6 +69,17 @@ Expected<std::vector<AudioWriter>> createFiles(const Session& session, const Pri
     return writers;
 }
 
+/// Renders a stretch of every mic, several at once, into buffers of at least its length, and writes it.
+Expected<void> writeBlock(Renderer& renderer, ResultFrame at, std::size_t frames,
+                          std::span<std::vector<float>> buffers, std::vector<AudioWriter>& writers) {
+    if (auto prepared = renderer.prepare(at, frames); !prepared)
+        return prepared;
+    return tryEachIndex(writers.size(), [&](std::size_t mic) {
+        const auto samples = std::span(buffers[mic]).first(frames);
+        return renderer.renderMic({mic}, at, samples).and_then([&] { return writers[mic].write(samples); });
+    });
+}
+
 Expected<void> writeAll(const Session& session, Renderer& renderer, std::vector<AudioWriter>& writers,
                         const Progress& progress) {
     const std::int64_t length = session.length().frames;
@@ -77,15 +88,7 @@ Expected<void> writeAll(const Session& session, Renderer& renderer, std::vector<
         if (progress.cancelled())
             return fail(ErrorKind::cancelled, "Printing was stopped; nothing was written");
         const auto frames = static_cast<std::size_t>(std::min(block, length - at));
-        auto written = renderer.prepare({at}, frames).and_then([&] {
-            return tryEachIndex(writers.size(), [&](std::size_t mic) {
-                const auto samples = std::span(buffers[mic]).first(frames);
-                return renderer.renderMic({mic}, {at}, samples).and_then([&] {
-                    return writers[mic].write(samples);
-                });
-            });
-        });
-        if (!written)
+        if (auto written = writeBlock(renderer, {at}, frames, buffers, writers); !written)
             return written;
         progress.at(static_cast<double>(at) / static_cast<double>(length));
     }
