@@ -41,8 +41,9 @@ double placeCost(double deviation) {
            wallCost * std::max(0.0, std::abs(deviation) - wall);
 }
 
-/// A hit on one line. Those of one hit are of lines that follow one another.
+/// A hit on one line. Those of one hit ascend, and need not follow one another where steps change.
 struct Option {
+    std::size_t line;
     double deviation; ///< in steps, positive is late
     double own;       ///< cost of the hit on this line, whatever its neighbours do
 };
@@ -86,7 +87,7 @@ public:
         doubtLongRunsSooner(sure);
         const std::vector<double> changes = changesAlong(path);
         for (std::size_t i = 0; i < path.size(); ++i)
-            result[path[i].hit] = {lineOf(path[i]), std::min(sure[i], steadiness(changes, i))};
+            result[path[i].hit] = {options_[path[i].option].line, std::min(sure[i], steadiness(changes, i))};
         return result;
     }
 
@@ -107,18 +108,14 @@ private:
         while (nearest + 1 < lines_.size() && lines_[nearest + 1].frame <= hit.at)
             ++nearest;
         const std::size_t first = std::max(nearest > 2 ? nearest - 2 : 0, hit.fromLine);
-        firstLines_.push_back(first);
         for (std::size_t line = first; line < std::min(hit.endLine, nearest + 4); ++line) {
             const double deviation = steps(hit, line);
             if (std::abs(deviation) > widestSteps)
                 continue;
-            if (options_.size() == begins_.back())
-                firstLines_.back() = line;
-            options_.push_back({deviation, placeCost(deviation) + weightCost(lines_[line].weight, hit.isSoft)});
+            options_.push_back(
+                {line, deviation, placeCost(deviation) + weightCost(lines_[line].weight, hit.isSoft)});
         }
     }
-
-    std::size_t lineOf(Node node) const { return firstLines_[node.hit] + node.option - begins_[node.hit]; }
 
     double steps(const FreeHit& hit, std::size_t line) const {
         return ratio(hit.at - lines_[line].frame, lines_[line].step);
@@ -175,31 +172,25 @@ private:
             if (least[from] + ridersBetween(std::min(from, to), std::max(from, to)) >= dearest)
                 continue; // no way from there can be cheaper
             const Step step = stepBetween(std::min(from, to), std::max(from, to));
-            for (std::size_t a = begins_[from]; a < begins_[from + 1]; ++a) {
-                const std::size_t line = firstLines_[from] + a - begins_[from];
-                const auto [first, last] = forward ? optionsAfter(to, line) : optionsBefore(to, line);
-                for (std::size_t b = first; b < last; ++b) {
-                    const double cost = costs[a] + (forward ? change(options_[a], options_[b], step)
-                                                            : change(options_[b], options_[a], step));
-                    if (cost < costs[b]) {
-                        costs[b] = cost;
-                        if constexpr (forward)
-                            from_[b] = nodeOf(from, a);
-                    }
-                }
-            }
+            for (std::size_t a = begins_[from]; a < begins_[from + 1]; ++a)
+                for (std::size_t b = begins_[to]; b < begins_[to + 1]; ++b)
+                    goBy<forward>(costs, nodeOf(from, a), b, step);
         }
     }
 
-    /// Those of a hit's options that lie on later lines.
-    std::pair<std::size_t, std::size_t> optionsAfter(std::size_t hit, std::size_t line) const {
-        const std::size_t skipped = line < firstLines_[hit] ? 0 : line + 1 - firstLines_[hit];
-        return {std::min(begins_[hit] + skipped, begins_[hit + 1]), begins_[hit + 1]};
-    }
-    /// And on earlier ones.
-    std::pair<std::size_t, std::size_t> optionsBefore(std::size_t hit, std::size_t line) const {
-        const std::size_t taken = line > firstLines_[hit] ? line - firstLines_[hit] : 0;
-        return {begins_[hit], std::min(begins_[hit] + taken, begins_[hit + 1])};
+    /// The path to an option leads by another where that is cheaper.
+    template <bool forward>
+    void goBy(Costs& costs, Node from, std::size_t to, const Step& step) {
+        const Option& earlier = options_[forward ? from.option : to];
+        const Option& later = options_[forward ? to : from.option];
+        if (later.line <= earlier.line)
+            return;
+        const double cost = costs[from.option] + change(earlier, later, step);
+        if (cost >= costs[to])
+            return;
+        costs[to] = cost;
+        if constexpr (forward)
+            from_[to] = from;
     }
 
     std::pair<double, Node> cheapestEnd(const Costs& forward) const {
@@ -264,11 +255,10 @@ private:
     std::span<const FreeHit> hits_;
     std::span<const TargetLine> lines_;
     SampleRate rate_;
-    std::vector<Option> options_;         ///< of all hits
-    std::vector<std::size_t> begins_{0};  ///< where those of each hit begin, and their end
-    std::vector<std::size_t> firstLines_; ///< the line of each hit's first option
-    std::vector<double> riding_{0};       ///< cost of all hits before each one riding
-    std::vector<Node> from_;              ///< what comes before each option on the cheapest path to it
+    std::vector<Option> options_;        ///< of all hits
+    std::vector<std::size_t> begins_{0}; ///< where those of each hit begin, and their end
+    std::vector<double> riding_{0};      ///< cost of all hits before each one riding
+    std::vector<Node> from_;             ///< what comes before each option on the cheapest path to it
 };
 
 } // namespace

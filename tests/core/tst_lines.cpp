@@ -209,6 +209,16 @@ private slots:
         QVERIFY(doubted * 50 <= straight);
     }
     void nothingToDo() { QVERIFY(assignLines({}, {}, {48000}).empty()); }
+    /// Where steps change, a hit may mean lines that do not follow one another: two fine ones lie between a half
+    /// note's lines, too many of their own steps away.
+    void linesOfTwoStepsAreNotTakenForOneAnother() {
+        std::vector<TargetLine> lines;
+        for (const auto& [frame, step] : {std::pair{0, 48000}, {48000, 12000}, {60000, 12000}, {72000, 48000}})
+            lines.push_back({{{frame}, {1, 1}, LineWeight::beat, {step}}, {}});
+        const std::vector<HitToAssign> hits{{{0}, {}, {}}, {{24000}, {}, {}}};
+        const auto assigned = assignLines(hits, lines, {8000});
+        QVERIFY(assigned[0].line == std::size_t{0} && assigned[1].line == std::size_t{3});
+    }
 };
 
 QTEST_APPLESS_MAIN(TestLines)
