@@ -29,7 +29,7 @@ public:
         : form_(session.form), shift_(shift) {
         for (const Section& section : session.sections)
             if (!section.beats) // those set timing only
-                ranges_.push_back({rangeOf(section, map), &section});
+                ranges_.emplace_back(rangeOf(section, map), &section);
     }
     /// None where its bars were deleted.
     std::optional<SongFrame> songAt(SourceFrame place) const { return songPlace(form_, place + shift_); }

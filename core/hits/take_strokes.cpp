@@ -54,6 +54,7 @@ void joinDoubleTriggers(MicAnalysis& known, std::span<StrokeVerdict> verdicts, s
     std::stable_sort(inOrder.begin(), inOrder.end(),
                      [&](std::size_t a, std::size_t b) { return known.candidates[a].at < known.candidates[b].at; });
     std::vector<DatedStroke> dated;
+    dated.reserve(inOrder.size());
     for (const std::size_t c : inOrder)
         dated.push_back({toMilliseconds(FrameCount{known.candidates[c].at.frame}, rate), verdicts[c].level});
     const auto after = doubleTriggers(dated);

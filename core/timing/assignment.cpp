@@ -82,6 +82,7 @@ public:
             path.push_back(node);
         std::reverse(path.begin(), path.end());
         std::vector<double> sure;
+        sure.reserve(path.size());
         for (const Node node : path)
             sure.push_back(confidence(forward, backward, node));
         doubtLongRunsSooner(sure);
