@@ -28,6 +28,7 @@ std::vector<SourceProblem> allSources(const Session& session) {
     for (const Companion& companion : session.companions)
         add(companion.file, companion.name);
     std::vector<SourceProblem> list;
+    list.reserve(sources.size());
     for (auto& [file, source] : sources)
         list.push_back(std::move(source));
     return list;
@@ -161,6 +162,7 @@ Session fingerprinted(Session session) {
     for (const Companion& companion : session.companions)
         note(companion.file);
     std::vector<std::pair<const fs::path, std::uint64_t>*> unknown; // halves of a stereo file have one
+    unknown.reserve(prints.size());
     for (auto& print : prints)
         unknown.push_back(&print);
     forEachIndex(

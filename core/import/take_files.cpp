@@ -73,6 +73,7 @@ std::vector<TakeFiles> takeFilesOf(std::vector<fs::path> files, const std::strin
         group.files.emplace_back(files[i], named ? (*named)[i].mic : stems[i]);
     }
     std::vector<TakeFiles> sorted;
+    sorted.reserve(groups.size());
     for (auto& [key, group] : groups)
         sorted.push_back(std::move(group));
     if (sorted.empty())

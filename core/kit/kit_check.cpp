@@ -5,6 +5,7 @@ namespace lampo {
 KitCheck checkKit(const Session& session, TakeIndex take, const Analyses& analyses, const Progress& progress) {
     const auto heard = analyses.of(session, session.takes[take]);
     std::vector<const MicAnalysis*> perMic;
+    perMic.reserve(heard.size());
     for (const auto& analysis : heard)
         perMic.push_back(analysis.get());
     auto polarity = comparePolarity(session, session.takes[take], perMic, progress);

@@ -53,7 +53,7 @@ MusicalMap::MusicalMap(const MapData& data, SampleRate rate) : rate_(rate) {
     for (const auto& change : data.tempos)
         places.insert(inBar(data, change));
 
-    double start = static_cast<double>(data.origin.frame);
+    auto start = static_cast<double>(data.origin.frame);
     auto change = data.tempos.begin();
     for (const InBar place : places) {
         if (!spans_.empty())
@@ -119,6 +119,7 @@ double MusicalMap::exactly(int bar, double wholes) const {
     // Counted from the bar that the place lies in: beyond it other changes may rule.
     while (wholes < 0)
         wholes += meterOf(--bar).barInWholes();
+    // NOLINTNEXTLINE(clang-analyzer-security.FloatLoopCounter): bars are counted; it is the length of each
     for (double length = meterOf(bar).barInWholes(); wholes >= length; length = meterOf(bar).barInWholes()) {
         wholes -= length;
         ++bar;

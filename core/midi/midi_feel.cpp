@@ -35,6 +35,7 @@ double barQuarters(const MidiFile& file) {
 /// Velocity 127 of the loudest strokes is a typical strong hit.
 double strongVelocity(const std::vector<Note>& notes) {
     std::vector<int> velocities;
+    velocities.reserve(notes.size());
     for (const Note& note : notes)
         velocities.push_back(note.velocity);
     const auto at = velocities.begin() + static_cast<std::ptrdiff_t>(velocities.size() * 9 / 10);

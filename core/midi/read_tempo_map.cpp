@@ -187,6 +187,7 @@ std::vector<Marker> markersOf(const Said& said, BarsAtTicks bars) {
     for (const auto& [tick, name] : said.markers)
         atBars[bars.nearest(tick)] = name;
     std::vector<Marker> markers;
+    markers.reserve(atBars.size());
     for (auto& [bar, name] : atBars)
         markers.push_back({bar, std::move(name)});
     return markers;

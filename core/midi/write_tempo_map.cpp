@@ -89,8 +89,8 @@ private:
             const bool inside = next != data_.tempos.end() && next->bar == bar && next->beat > 1;
             const double to = inside ? std::min((next->beat - 1) / meter.unit, length) : length;
             if (change->ramp && next != data_.tempos.end())
-                for (double sixteenth = std::ceil(from * 16) / 16; sixteenth < to; sixteenth += 1.0 / 16)
-                    cuts.insert(ticks(sixteenth));
+                for (int sixteenth = static_cast<int>(std::ceil(from * 16)); sixteenth < to * 16; ++sixteenth)
+                    cuts.insert(ticks(sixteenth / 16.0));
             cuts.insert(ticks(to));
             from = to;
         }
