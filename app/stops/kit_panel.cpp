@@ -52,7 +52,7 @@ KitPanel::KitPanel(Document& document, QWidget* parent) : Panel(document, tr("Ki
     addChecks();
     addBleed();
     addFiles();
-    onChangeSeen([this] {
+    onChangeWhileVisible([this] {
         rebuildIfNeeded();
         for (const auto& row : rows_)
             row();

@@ -60,16 +60,16 @@ void Panel::refresh() {
     refreshing_ = true;
     for (const auto& refresher : refreshers_)
         refresher();
-    unseen_ = !isVisible();
-    if (!unseen_)
-        for (const auto& shower : showers_)
-            shower();
+    stale_ = !isVisible();
+    if (!stale_)
+        for (const auto& refresher : visibleRefreshers_)
+            refresher();
     refreshing_ = false;
 }
 
 void Panel::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
-    if (unseen_)
+    if (stale_)
         refresh();
 }
 

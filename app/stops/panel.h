@@ -59,8 +59,8 @@ protected:
     QVBoxLayout* column() { return column_; }
     /// Called after every change of the session or its outcome, and once at the end of construction.
     void onChange(std::function<void()> refresh) { refreshers_.push_back(std::move(refresh)); }
-    /// For what only shows: called as by onChange() while the panel is seen, otherwise when it is seen again.
-    void onChangeSeen(std::function<void()> refresh) { showers_.push_back(std::move(refresh)); }
+    /// For what only shows: called as by onChange() while the panel is visible, otherwise when it is shown again.
+    void onChangeWhileVisible(std::function<void()> refresh) { visibleRefreshers_.push_back(std::move(refresh)); }
     void showEvent(QShowEvent* event) override;
     void refresh();
     /// While rows are being set to the session's values: what they then signal is no wish of the user.
@@ -73,9 +73,9 @@ private:
                           std::function<Edit(int)> write);
 
     QVBoxLayout* column_;
-    std::vector<std::function<void()>> refreshers_, showers_;
+    std::vector<std::function<void()>> refreshers_, visibleRefreshers_;
     bool refreshing_ = false;
-    bool unseen_ = false; ///< showers_ missed a change
+    bool stale_ = false; ///< visibleRefreshers_ missed a change
 };
 
 } // namespace lampo

@@ -175,13 +175,13 @@ private:
             const Step step = stepBetween(std::min(from, to), std::max(from, to));
             for (std::size_t a = begins_[from]; a < begins_[from + 1]; ++a)
                 for (std::size_t b = begins_[to]; b < begins_[to + 1]; ++b)
-                    goBy<forward>(costs, nodeOf(from, a), b, step);
+                    relax<forward>(costs, nodeOf(from, a), b, step);
         }
     }
 
-    /// The path to an option leads by another where that is cheaper.
+    /// Relaxes one edge: the path to an option leads by another where that is cheaper.
     template <bool forward>
-    void goBy(Costs& costs, Node from, std::size_t to, const Step& step) {
+    void relax(Costs& costs, Node from, std::size_t to, const Step& step) {
         const Option& earlier = options_[forward ? from.option : to];
         const Option& later = options_[forward ? to : from.option];
         if (later.line <= earlier.line)

@@ -3,6 +3,7 @@
 
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QLabel>
 #include <QLineEdit>
 #include <QPointer>
 #include <QPushButton>
@@ -197,6 +198,15 @@ private slots:
         QCOMPARE(heard->count(), 2); // the song and the section of bars
         QVERIFY(!document().perform(SetFinest{1, Finest{}}));
         QVERIFY(window_->notice().contains("its section"));
+    }
+    void figuresThatWereHiddenAreTrueWhenShown() {
+        window_->goTo(Stop::timing);
+        auto* spread = control<QLabel>("Figure 1 1");
+        const QString landed = spread->text();
+        window_->goTo(Stop::hits);
+        document().perform(SetStrength{0});
+        window_->goTo(Stop::timing);
+        QVERIFY2(spread->isVisible() && spread->text() != landed, qPrintable(landed));
     }
 };
 

@@ -48,7 +48,7 @@ TightnessFigures::TightnessFigures(Document& document, SheetWidget& sheet, QWidg
     grid->addWidget(by, 5, 0, 1, 3, Qt::AlignRight);
     connect(drum_, &QComboBox::activated, this, &TightnessFigures::show);
     connect(&sheet_, &SheetWidget::hitSelected, this, &TightnessFigures::show);
-    onChangeSeen([this] { show(); });
+    onChangeWhileVisible([this] { show(); });
     refresh();
 }
 
