@@ -2,6 +2,7 @@
 #include "commands.h"
 #include "options.h"
 
+#include <fmt/core.h>
 #include <iostream>
 
 namespace lampo::cli {
@@ -9,7 +10,7 @@ namespace {
 
 void printInfo(const Session& session) {
     const auto seconds = [&](FrameCount length) {
-        return trimmedNumber(toSeconds(length, session.rate).value) + " s";
+        return fmt::format("{} s", trimmedNumber(toSeconds(length, session.rate).value));
     };
     std::cout << session.title << ": " << counted(session.mics.size(), "mic") << ", " << session.rate.hz << " Hz, "
               << seconds(session.length()) << '\n';

@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cctype>
 #include <charconv>
+#include <fmt/core.h>
 
 namespace lampo::cli {
 namespace {
@@ -62,7 +63,7 @@ Expected<Session> brought(const Session& session, const TakeOption& option, bool
                           std::vector<std::string>& missing) {
     if (session.takeLettered(option.letter))
         return fail(ErrorKind::badValue,
-                    "There are two takes " + option.letter.text() + ": give each a letter of its own");
+                    fmt::format("There are two takes {}: give each a letter of its own", option.letter.text()));
     if (!mend)
         if (auto strict = openInput(option.folder); !strict)
             return strict;
@@ -72,18 +73,17 @@ Expected<Session> brought(const Session& session, const TakeOption& option, bool
     for (ImportItem& item : plan->items) {
         item.take = option.letter;
         if (!mend && item.use == ImportItem::Use::mic && item.info.rate != session.rate)
-            return fail(ErrorKind::rateDiffers, quotedName(item.source.file) + " has " +
-                                                    std::to_string(item.info.rate.hz) + " Hz, the other takes " +
-                                                    std::to_string(session.rate.hz) +
-                                                    " Hz: convert it first, or use --mend");
+            return fail(ErrorKind::rateDiffers,
+                        fmt::format("{} has {} Hz, the other takes {} Hz: convert it first, or use --mend",
+                                    quotedName(item.source.file), item.info.rate.hz, session.rate.hz));
     }
     plan->settle();
     auto next = sessionOf(*plan, &session);
     if (next)
         for (MicIndex mic; mic < next->mics.size(); ++mic)
             if (next->takes.back().files[mic].empty())
-                missing.push_back("take " + option.letter.text() + " has no file for " + next->mics[mic].stem +
-                                  ": it is silent there");
+                missing.push_back(fmt::format("take {} has no file for {}: it is silent there",
+                                              option.letter.text(), next->mics[mic].stem));
     return next;
 }
 
@@ -118,11 +118,11 @@ Expected<std::vector<Edit>> editsOf(const std::vector<CompRange>& comp, const Se
     for (auto range = comp.begin(); range != comp.end(); ++range) {
         const auto take = session.takeLettered(range->take);
         if (!take)
-            return fail(ErrorKind::badValue, "There is no take " + range->take.text() + " to lay");
+            return fail(ErrorKind::badValue, fmt::format("There is no take {} to lay", range->take.text()));
         const SongFrame begin = map.at(range->begin);
         if (begin >= songEnd)
             return fail(ErrorKind::badValue,
-                        "Bar " + std::to_string(range->begin.bar) + " of the comp lies behind the end of the song");
+                        fmt::format("Bar {} of the comp lies behind the end of the song", range->begin.bar));
         edits.emplace_back(Lay{{range == earliest ? SongFrame{0} : std::max(begin, SongFrame{0}),
                                 range == latest ? songEnd + FrameCount{1} : map.at(range->end)},
                                take});

@@ -7,6 +7,7 @@
 #include "project/feel_file.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 
 namespace lampo::cli {
 namespace {
@@ -16,7 +17,7 @@ Error noSuchMic(const Session& session, const std::string& stem) {
     for (const Mic& mic : session.mics)
         known += (known.empty() ? "" : ", ") + mic.stem;
     return {ErrorKind::badValue,
-            "There is no mic \"" + stem + "\" in " + quotedName(session.title) + "; there are " + known};
+            fmt::format("There is no mic \"{}\" in {}; there are {}", stem, quotedName(session.title), known)};
 }
 
 void addTimingEdits(const Options& options, std::vector<Edit>& edits) {

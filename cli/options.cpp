@@ -12,6 +12,7 @@
 #include "session/validate.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 #include <iostream>
 
 namespace lampo::cli {
@@ -51,8 +52,8 @@ std::string checkThreshold(const std::string& text) {
         split == std::string::npos ? std::nullopt : numberIn(std::string_view(text).substr(split + 1));
     return level && limits::threshold.holds(*level)
                ? ""
-               : "a threshold is STEM=DB, from " + trimmedNumber(limits::threshold.low) + " to " +
-                     trimmedNumber(limits::threshold.high) + " dB";
+               : fmt::format("a threshold is STEM=DB, from {} to {} dB", trimmedNumber(limits::threshold.low),
+                             trimmedNumber(limits::threshold.high));
 }
 
 std::string checkVoice(const std::string& text) {
@@ -238,7 +239,7 @@ Expected<Prepared> prepare(const Options& options, const Progress& progress) {
     if (!opened)
         return tl::unexpected(opened.error());
     if (opened->empty())
-        return fail(ErrorKind::noAudio, "The project " + quotedName(options.input) + " holds no take");
+        return fail(ErrorKind::noAudio, fmt::format("The project {} holds no take", quotedName(options.input)));
     auto session = editsOf(options, *opened).and_then([&](const std::vector<Edit>& edits) {
         return applied(std::move(*opened), edits);
     });

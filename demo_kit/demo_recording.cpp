@@ -8,6 +8,7 @@
 #include "project/project_file.h"
 
 #include <nlohmann/json.hpp>
+#include <fmt/core.h>
 
 namespace lampo::demo {
 namespace {
@@ -55,14 +56,15 @@ Expected<void> checkFolder(const std::filesystem::path& folder) {
     };
     for (const char letter : letters)
         if (const auto take = folder / std::string(1, letter); !isFree(take) && !truth(take))
-            return fail(ErrorKind::unwritable, "The folder " + quotedName(folder) + " holds " + quotedName(take) +
-                                                   ", which no demo wrote; choose another folder");
+            return fail(ErrorKind::unwritable,
+                        fmt::format("The folder {} holds {}, which no demo wrote; choose another folder",
+                                    quotedName(folder), quotedName(take)));
     const auto first = folder / std::string(1, letters[0]);
     for (const char* other : {"companion", projectName})
         if (!isFree(folder / other) && !truth(first))
-            return fail(ErrorKind::unwritable, "The folder " + quotedName(folder) + " holds " +
-                                                   quotedName(folder / other) +
-                                                   ", which no demo wrote; choose another folder");
+            return fail(ErrorKind::unwritable,
+                        fmt::format("The folder {} holds {}, which no demo wrote; choose another folder",
+                                    quotedName(folder), quotedName(folder / other)));
     return {};
 }
 
@@ -121,7 +123,7 @@ Expected<void> writeDemo(const std::filesystem::path& folder) {
         std::filesystem::create_directories(folder / part, code);
     if (code)
         return fail(ErrorKind::unwritable,
-                    "The folder " + quotedName(folder) + " could not be made: " + code.message());
+                    fmt::format("The folder {} could not be made: {}", quotedName(folder), code.message()));
     const auto takes = tryEachIndex(std::size(letters), [&](std::size_t take) {
         return writeTake(folder / std::string(1, letters[take]), score, letters[take]);
     });

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/core.h>
 
 namespace lampo {
 namespace {
@@ -142,9 +143,9 @@ Expected<Edit> alignTakesEdit(const Session& session, const Outcome& outcome, Ta
     const auto alignment =
         alignmentOf(outcome.takes[with]->found.hits, outcome.takes[take]->found.hits, session.rate);
     if (!alignment)
-        return fail(ErrorKind::badValue, "Take " + session.takes[take].letter.text() + " and take " +
-                                             session.takes[with].letter.text() +
-                                             " have too few strokes in common to be lined up");
+        return fail(ErrorKind::badValue,
+                    fmt::format("Take {} and take {} have too few strokes in common to be lined up",
+                                session.takes[take].letter.text(), session.takes[with].letter.text()));
     return SetTakeStart{take, session.takes[with].start - alignment->later};
 }
 

@@ -6,6 +6,7 @@
 #include "base/text.h"
 
 #include <sndfile.h>
+#include <fmt/core.h>
 
 #include <algorithm>
 #include <cmath>
@@ -35,9 +36,9 @@ Expected<void> withinLimits(const SF_INFO& raw, const std::filesystem::path& fil
                                                "with: write it anew as a WAV file, or in parts");
     if (raw.samplerate < limits::lowestRate || raw.samplerate > limits::highestRate)
         return fail(ErrorKind::unreadable,
-                    quotedName(file) + " says that it has a sample rate of " + std::to_string(raw.samplerate) +
-                        " Hz, which can be from " + std::to_string(limits::lowestRate) + " to " +
-                        std::to_string(limits::highestRate) + " Hz: bring it to another rate first");
+                    fmt::format("{} says that it has a sample rate of {} Hz, which can be from {} to {} Hz: bring "
+                                "it to another rate first",
+                                quotedName(file), raw.samplerate, limits::lowestRate, limits::highestRate));
     return {};
 }
 
@@ -161,9 +162,9 @@ private:
         if (bad == samples.end())
             return {};
         const auto seconds = toSeconds({at + (bad - samples.begin())}, {raw.samplerate}).value;
-        return fail(ErrorKind::notANumber, quotedName(path) + " holds samples that are not numbers, the first at " +
-                                               trimmedNumber(seconds) +
-                                               " s: export it again, or leave it out of the folder");
+        return fail(ErrorKind::notANumber, fmt::format("{} holds samples that are not numbers, the first at {} s: "
+                                                       "export it again, or leave it out of the folder",
+                                                       quotedName(path), trimmedNumber(seconds)));
     }
 };
 
@@ -187,15 +188,15 @@ Expected<AudioReader> AudioReader::open(const SourceFile& source, std::optional<
     const SF_INFO& raw = handle->raw;
     if (!handle->file)
         return fail(ErrorKind::unreadable,
-                    quotedName(file) + " could not be read as audio: " + sf_strerror(nullptr));
+                    fmt::format("{} could not be read as audio: {}", quotedName(file), sf_strerror(nullptr)));
     if (header.breaksOff)
         return tl::unexpected(brokenOff(file));
     if (auto fits = withinLimits(raw, file); !fits)
         return tl::unexpected(fits.error());
     if (source.channel >= raw.channels)
-        return fail(ErrorKind::unreadable, quotedName(file) + " has " + std::to_string(raw.channels) +
-                                               " channels, but channel " + std::to_string(source.channel + 1) +
-                                               " is wanted: put the original file back");
+        return fail(ErrorKind::unreadable,
+                    fmt::format("{} has {} channels, but channel {} is wanted: put the original file back",
+                                quotedName(file), raw.channels, source.channel + 1));
     handle->channel = source.channel;
     AudioInfo info{raw.channels, {raw.samplerate}, {raw.frames}, isFloatingPoint(raw.format), header.lacksLength};
     if (rate && *rate != info.rate) {

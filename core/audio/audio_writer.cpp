@@ -3,6 +3,7 @@
 #include "audio/audio_reader.h"
 
 #include <sndfile.h>
+#include <fmt/core.h>
 
 #include <algorithm>
 #include <cerrno>
@@ -113,8 +114,8 @@ Expected<AudioWriter> AudioWriter::create(const std::filesystem::path& file, Sam
     info.format = libraryFormat(format);
     auto handle = std::make_unique<Handle>(part->descriptor(), info);
     if (!handle->file || handle->failed)
-        return fail(ErrorKind::unwritable, quotedName(file) + " could not be created in \"" +
-                                               file.parent_path().string() + "\": choose another folder");
+        return fail(ErrorKind::unwritable, fmt::format("{} could not be created in \"{}\": choose another folder",
+                                                       quotedName(file), file.parent_path().string()));
     // The peak chunk carries the time of day: without it, equal prints are equal files.
     sf_command(handle->file, SFC_SET_ADD_PEAK_CHUNK, nullptr, SF_FALSE);
     return AudioWriter(std::move(*part), std::move(handle), format);

@@ -6,6 +6,7 @@
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
+#include <fmt/core.h>
 #include <sys/stat.h>
 #include <unistd.h>
 #include <utility>
@@ -16,12 +17,13 @@ Expected<FileBytes> FileBytes::open(const std::filesystem::path& file) {
     // Not blocking: a pipe would wait for a writer. Reading from a plain file does not heed it.
     const int descriptor = ::open(file.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
     if (descriptor < 0 && errno != ENOENT && errno != ENOTDIR && errno != ELOOP)
-        return fail(ErrorKind::unreadable, quotedName(file) + " could not be opened: " + std::strerror(errno));
+        return fail(ErrorKind::unreadable,
+                    fmt::format("{} could not be opened: {}", quotedName(file), std::strerror(errno)));
     FileBytes bytes(descriptor, 0);
     struct stat status {};
     if (descriptor < 0 || ::fstat(descriptor, &status) != 0 || !S_ISREG(status.st_mode))
-        return fail(ErrorKind::notFound, quotedName(file) + " is not there (looked in \"" +
-                                             visible(file.parent_path().string()) + "\")");
+        return fail(ErrorKind::notFound, fmt::format("{} is not there (looked in \"{}\")", quotedName(file),
+                                                     visible(file.parent_path().string())));
     if (status.st_size == 0)
         return fail(ErrorKind::empty, quotedName(file) + " is empty: leave it out of the folder, or copy it again");
     bytes.size_ = status.st_size;

@@ -3,6 +3,8 @@
 #include "base/enum_names.h"
 #include "base/text.h"
 
+#include <fmt/core.h>
+
 namespace lampo {
 
 std::string_view name(ErrorKind kind) {
@@ -15,7 +17,7 @@ std::string_view name(ErrorKind kind) {
 
 std::string quotedName(const std::filesystem::path& file) {
     const auto leaf = file.has_filename() ? file.filename() : file.parent_path().filename();
-    return "\"" + visible(leaf.string()) + "\"";
+    return fmt::format("\"{}\"", visible(leaf.string()));
 }
 
 } // namespace lampo

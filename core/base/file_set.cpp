@@ -6,6 +6,7 @@
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
+#include <fmt/core.h>
 #include <iterator>
 #include <set>
 #include <string>
@@ -165,15 +166,18 @@ Expected<FileSet> FileSet::in(const fs::path& folder) {
     std::error_code code;
     const bool made = fs::create_directories(folder, code);
     if (code || !fs::is_directory(folder))
-        return fail(ErrorKind::unwritable, "The folder " + quotedName(folder) + " could not be made" +
-                                               (code ? ": " + code.message() : "") + "; choose another one");
+        return fail(ErrorKind::unwritable, fmt::format("The folder {} could not be made{}; choose another one",
+                                                       quotedName(folder), code ? ": " + code.message() : ""));
     const int held = lock(folder);
     if (held < 0 && errno == EWOULDBLOCK)
-        return fail(ErrorKind::unwritable, "Something else is being printed into the folder " + quotedName(folder) +
-                                               "; wait for it, or choose another one");
+        return fail(
+            ErrorKind::unwritable,
+            fmt::format("Something else is being printed into the folder {}; wait for it, or choose another one",
+                        quotedName(folder)));
     if (held < 0)
-        return fail(ErrorKind::unwritable, "Nothing can be written into the folder " + quotedName(folder) + ": " +
-                                               std::strerror(errno) + "; choose another one");
+        return fail(ErrorKind::unwritable,
+                    fmt::format("Nothing can be written into the folder {}: {}; choose another one",
+                                quotedName(folder), std::strerror(errno)));
     finish(folder);
     removeLeftovers(folder);
     return FileSet(folder, held, made);
@@ -210,9 +214,10 @@ Expected<void> FileSet::commit() {
         removeJournal(folder_);
     files_.clear(); // with them go what was replaced, or what was taken back
     if (failed != pending.end())
-        return fail(ErrorKind::unwritable,
-                    quotedName(failed->name) + " could not be given its name: " + reason +
-                        (back ? "; all files are as they were" : "; the next print into this folder completes it"));
+        return fail(
+            ErrorKind::unwritable,
+            fmt::format("{} could not be given its name: {}{}", quotedName(failed->name), reason,
+                        back ? "; all files are as they were" : "; the next print into this folder completes it"));
     made_ = false;
     return {};
 }

@@ -1,6 +1,7 @@
 #include "base/protected_files.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 
 namespace lampo {
 namespace {
@@ -27,8 +28,8 @@ Expected<void> ProtectedFiles::mayWrite(const fs::path& target) const {
         std::find_if(files_.begin(), files_.end(), [&](const Protected& one) { return isSame(one.file, target); });
     if (same == files_.end())
         return {};
-    return fail(ErrorKind::unwritable,
-                quotedName(target) + " is " + same->what + ", which is not written over; choose another name");
+    return fail(ErrorKind::unwritable, fmt::format("{} is {}, which is not written over; choose another name",
+                                                   quotedName(target), same->what));
 }
 
 } // namespace lampo

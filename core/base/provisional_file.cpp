@@ -5,6 +5,7 @@
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
+#include <fmt/core.h>
 #include <random>
 #include <string>
 #include <sys/file.h>
@@ -42,8 +43,8 @@ tl::unexpected<Error> notMade(const fs::path& wanted) {
     if (reason == ENOSPC || reason == EDQUOT)
         return fail(ErrorKind::diskFull,
                     quotedName(wanted) + " could not be written: the disk is full; nothing was changed");
-    return fail(ErrorKind::unwritable, quotedName(wanted) + " could not be written in \"" +
-                                           folderOf(wanted).string() + "\": " + std::strerror(reason));
+    return fail(ErrorKind::unwritable, fmt::format("{} could not be written in \"{}\": {}", quotedName(wanted),
+                                                   folderOf(wanted).string(), std::strerror(reason)));
 }
 
 tl::unexpected<Error> notComplete(const fs::path& wanted) {
@@ -69,8 +70,8 @@ Expected<ProvisionalFile> ProvisionalFile::beside(const fs::path& wanted) {
     const auto kind = fs::status(file.target_, code).type();
     if (kind != fs::file_type::not_found && kind != fs::file_type::none && kind != fs::file_type::regular)
         return fail(ErrorKind::unwritable,
-                    quotedName(wanted) + " is not a file that can be replaced" +
-                        (kind == fs::file_type::directory ? ": a folder bears that name" : ""));
+                    fmt::format("{} is not a file that can be replaced{}", quotedName(wanted),
+                                kind == fs::file_type::directory ? ": a folder bears that name" : ""));
     removeLeftovers(folderOf(file.target_));
     for (int attempt = 0; attempt < tries; ++attempt) {
         const fs::path path = folderOf(file.target_) / provisionalName();
@@ -140,7 +141,7 @@ Expected<void> ProvisionalFile::sync() {
 Expected<void> ProvisionalFile::commit() {
     if (::rename(path_.c_str(), target_.c_str()) != 0)
         return fail(ErrorKind::unwritable,
-                    quotedName(wanted_) + " could not be given its name: " + std::strerror(errno));
+                    fmt::format("{} could not be given its name: {}", quotedName(wanted_), std::strerror(errno)));
     path_.clear();
     close();
     syncFolder(folderOf(target_));

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cctype>
 #include <charconv>
-#include <cstdio>
+#include <fmt/core.h>
 
 namespace lampo {
 
@@ -61,9 +61,7 @@ std::string visible(std::string_view text) {
             text.remove_prefix(length);
             continue;
         }
-        char escaped[8];
-        std::snprintf(escaped, sizeof escaped, "\\x%02x", byte);
-        shown += escaped;
+        shown += fmt::format("\\x{:02x}", byte);
         text.remove_prefix(1);
     }
     return shown;
@@ -79,10 +77,8 @@ std::string asUtf8(std::string_view bytes) {
         bytes.remove_prefix(good);
         if (bytes.empty())
             break;
-        char digits[3];
-        std::snprintf(digits, sizeof digits, "%02x", static_cast<unsigned char>(bytes.front()));
         text += '\0';
-        text += digits;
+        text += fmt::format("{:02x}", static_cast<unsigned char>(bytes.front()));
         bytes.remove_prefix(1);
     }
     return text;
@@ -126,9 +122,7 @@ std::string asFileName(std::string_view text) {
 }
 
 std::string hexadecimal(std::uint64_t number) {
-    char digits[17];
-    std::snprintf(digits, sizeof digits, "%016llx", static_cast<unsigned long long>(number));
-    return digits;
+    return fmt::format("{:016x}", number);
 }
 
 std::optional<std::uint64_t> numberOfHexadecimal(std::string_view text) {
@@ -139,10 +133,9 @@ std::optional<std::uint64_t> numberOfHexadecimal(std::string_view text) {
 }
 
 std::string counted(std::int64_t count, std::string_view one, std::string_view several) {
-    std::string text = std::to_string(count) + " ";
     if (count == 1)
-        return text.append(one);
-    return several.empty() ? text.append(one).append("s") : text.append(several);
+        return fmt::format("1 {}", one);
+    return several.empty() ? fmt::format("{} {}s", count, one) : fmt::format("{} {}", count, several);
 }
 
 std::string withArticle(std::string_view noun) {
@@ -151,9 +144,7 @@ std::string withArticle(std::string_view noun) {
 }
 
 std::string trimmedNumber(double value, int decimals) {
-    char buffer[64];
-    std::snprintf(buffer, sizeof buffer, "%.*f", decimals, value);
-    std::string text = buffer;
+    std::string text = fmt::format("{:.{}f}", value, decimals);
     if (text.find('.') != std::string::npos) {
         text.erase(text.find_last_not_of('0') + 1);
         if (text.back() == '.')

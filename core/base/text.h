@@ -31,9 +31,9 @@ std::optional<std::uint64_t> numberOfHexadecimal(std::string_view text);
 std::string counted(std::int64_t count, std::string_view one, std::string_view several = {});
 /// "a feel", "an edit", by the first letter: for nouns whose first sound is what it is written with.
 std::string withArticle(std::string_view noun);
-/// "−1.5", with a real minus sign; never "−0".
+/// "−1.5", with a real minus sign; never "−0". A point in every locale, as in trimmedNumber().
 std::string withMinus(double value, int decimals = 1);
-/// At most `decimals` digits after the point, no trailing zeros: 80, 12.5.
+/// At most `decimals` digits after the point, no trailing zeros: 80, 12.5. The same in every locale.
 std::string trimmedNumber(double value, int decimals = 3);
 
 } // namespace lampo

@@ -3,6 +3,7 @@
 #include "base/provisional_file.h"
 #include "base/text.h"
 
+#include <fmt/core.h>
 #include <fstream>
 #include <sstream>
 
@@ -18,10 +19,11 @@ Expected<void> writeAtomically(const std::filesystem::path& file, std::string_vi
 Expected<std::string> readWhole(const std::filesystem::path& file, std::uintmax_t largest, std::string_view what) {
     std::error_code code;
     if (!std::filesystem::is_regular_file(file, code))
-        return fail(ErrorKind::notFound, "There is no " + std::string(what) + " " + quotedName(file) +
-                                             " (looked for \"" + file.string() + "\")");
+        return fail(ErrorKind::notFound,
+                    fmt::format("There is no {} {} (looked for \"{}\")", what, quotedName(file), file.string()));
     if (std::filesystem::file_size(file, code) > largest)
-        return fail(ErrorKind::tooLarge, quotedName(file) + " is too large to be " + withArticle(what));
+        return fail(ErrorKind::tooLarge,
+                    fmt::format("{} is too large to be {}", quotedName(file), withArticle(what)));
     std::ifstream in(file, std::ios::binary);
     std::ostringstream text;
     text << in.rdbuf();

@@ -10,6 +10,7 @@
 #include "session/validate.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 
 namespace lampo {
 namespace {
@@ -25,9 +26,11 @@ Expected<void> checkFolder(const Session& session, const fs::path& folder) {
     };
     for (const Take& take : session.takes)
         if (std::any_of(take.files.begin(), take.files.end(), holdsSource))
-            return fail(ErrorKind::unwritable,
-                        "The folder " + quotedName(folder) +
-                            " holds the recording itself, which is never written to; choose another one");
+            return fail(
+                ErrorKind::unwritable,
+                fmt::format(
+                    "The folder {} holds the recording itself, which is never written to; choose another one",
+                    quotedName(folder)));
     return {};
 }
 
@@ -47,8 +50,9 @@ Expected<void> checkFiles(const Session& session, const PrintSettings& settings)
     };
     for (const Mic& mic : session.mics) {
         if (!isFileName(mic.stem))
-            return fail(ErrorKind::badValue,
-                        "The mic \"" + visible(mic.stem) + "\" cannot be printed: its name is not that of a file");
+            return fail(
+                ErrorKind::badValue,
+                fmt::format("The mic \"{}\" cannot be printed: its name is not that of a file", visible(mic.stem)));
         if (auto checked = check(fileOf(mic, settings)); !checked)
             return checked;
     }

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/core.h>
 
 namespace lampo {
 namespace {
@@ -152,28 +153,32 @@ std::string describe(const Session& session, const DetectionEdit& edit) {
     return std::visit(
         Overloaded{
             [&](const SetThreshold& e) {
-                return "Threshold of " + micName(session, e.mic) + " " + withMinus(e.level.value) + " dB";
+                return fmt::format("Threshold of {} {} dB", micName(session, e.mic), withMinus(e.level.value));
             },
             [&](const SetShortestGap& e) {
-                return "Shortest gap of " + micName(session, e.mic) + " " + trimmedNumber(e.gap.value, 1) + " ms";
+                return fmt::format("Shortest gap of {} {} ms", micName(session, e.mic),
+                                   trimmedNumber(e.gap.value, 1));
             },
             [&](const SetBleedJudging& e) {
                 return std::string(e.on ? "Judge bleed in " : "Do not judge bleed in ") + micName(session, e.mic);
             },
             [&](const SetEmphasis& e) {
-                return "Emphasis of " + micName(session, e.mic) + (e.weights ? " by hand" : " by its drum");
+                return fmt::format("Emphasis of {}{}", micName(session, e.mic),
+                                   e.weights ? " by hand" : " by its drum");
             },
             [&](const SetSectionDetection& e) {
-                return "Detection of " + e.detection.mic + " in " + sectionName(session, e.section);
+                return fmt::format("Detection of {} in {}", e.detection.mic, sectionName(session, e.section));
             },
             [&](const SetFinest& e) {
-                return "Finest note of " + (e.section ? sectionName(session, *e.section) : "the song") + " " +
-                       (e.finest ? name(e.finest->value) + ", " + trimmedNumber(e.finest->near.value, 1) + " ms"
-                                 : std::string(e.section ? "as the song" : "any"));
+                return fmt::format("Finest note of {} {}",
+                                   e.section ? sectionName(session, *e.section) : "the song",
+                                   e.finest ? fmt::format("{}, {} ms", name(e.finest->value),
+                                                          trimmedNumber(e.finest->near.value, 1))
+                                            : std::string(e.section ? "as the song" : "any"));
             },
             [&](const SetClusters& e) {
-                return "One hit within " + trimmedNumber(e.clusters.window.value, 1) + " ms, " +
-                       std::string(name(e.clusters.anchor)) + " lands";
+                return fmt::format("One hit within {} ms, {} lands", trimmedNumber(e.clusters.window.value, 1),
+                                   name(e.clusters.anchor));
             },
             [](const Correct& e) { return describe(e.corrections); },
             [](const DeleteCorrections& e) {

@@ -5,6 +5,7 @@
 #include "session/refusals.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 
 namespace lampo {
 namespace {
@@ -95,12 +96,12 @@ std::string describe(const Session&, const FeelEdit& edit) {
                                      if (!e.use)
                                          return std::string(e.section ? "Feel as in the song" : "No feel");
                                      return e.use->straight() ? std::string("No feel")
-                                                              : "Feel " + e.use->name + " " +
-                                                                    trimmedNumber(e.use->amount, 0) + " %";
+                                                              : fmt::format("Feel {} {} %", e.use->name,
+                                                                            trimmedNumber(e.use->amount, 0));
                                  },
                                  [](const FollowCompanion& e) {
-                                     return e.lines ? "Land on " + e.lines->name + " within " +
-                                                          trimmedNumber(e.lines->near.value, 0) + " ms"
+                                     return e.lines ? fmt::format("Land on {} within {} ms", e.lines->name,
+                                                                  trimmedNumber(e.lines->near.value, 0))
                                                     : std::string("Land on the grid alone");
                                  }},
                       edit);

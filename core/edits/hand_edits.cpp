@@ -5,6 +5,7 @@
 #include "session/refusals.h"
 
 #include <cmath>
+#include <fmt/core.h>
 
 namespace lampo {
 namespace {
@@ -44,7 +45,7 @@ void clear(Session& session, const ClearByHand& e) {
 
 std::string signedMs(FrameCount by, SampleRate rate) {
     const double ms = toMilliseconds(by, rate).value;
-    return (ms < 0 ? "" : "+") + withMinus(ms) + " ms";
+    return fmt::format("{}{} ms", ms < 0 ? "" : "+", withMinus(ms));
 }
 
 } // namespace
@@ -70,12 +71,12 @@ Expected<void> apply(const HandEdit& edit, Session& session) {
 std::string describe(const Session& session, const HandEdit& edit) {
     const auto moved = [&](const char* what, const PassageMove& move) {
         return move.by == FrameCount{} ? "No " + std::string(what)
-                                       : std::string(what) + " " + signedMs(move.by, session.rate);
+                                       : fmt::format("{} {}", what, signedMs(move.by, session.rate));
     };
     return std::visit(Overloaded{[](const MakePhrase& e) {
-                                     return e.phrase.ease > 0
-                                                ? "Phrase eased by " + trimmedNumber(e.phrase.ease, 0) + " %"
-                                                : std::string("Phrase");
+                                     return e.phrase.ease > 0 ? fmt::format("Phrase eased by {} %",
+                                                                            trimmedNumber(e.phrase.ease, 0))
+                                                              : std::string("Phrase");
                                  },
                                  [](const DeletePhrase&) { return std::string("Delete a phrase"); },
                                  [&](const Shove& e) { return moved("shove", e.move); },

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/core.h>
 
 namespace lampo {
 namespace {
@@ -123,17 +124,17 @@ Expected<void> apply(const KitEdit& edit, Session& session) {
 std::string describe(const Session& session, const KitEdit& edit) {
     return std::visit(
         Overloaded{[&](const SetGuide& e) { return micName(session, e.mic) + (e.guide ? " guides" : " follows"); },
-                   [&](const SetLabel& e) { return "Call " + micName(session, e.mic) + " " + e.label; },
+                   [&](const SetLabel& e) { return fmt::format("Call {} {}", micName(session, e.mic), e.label); },
                    [&](const SetGroup& e) {
                        return e.group.empty() ? micName(session, e.mic) + " stands alone"
-                                              : micName(session, e.mic) + " belongs to " + e.group;
+                                              : fmt::format("{} belongs to {}", micName(session, e.mic), e.group);
                    },
                    [&](const SetOffsets& e) { return "Start of files in " + takeName(session, e.take); },
                    [](const ArrangeKit&) { return std::string("Kit as kept"); },
-                   [&](const SetRole& e) { return micName(session, e.mic) + " is " + std::string(name(e.role)); },
+                   [&](const SetRole& e) { return fmt::format("{} is {}", micName(session, e.mic), name(e.role)); },
                    [&](const MoveMic& e) { return "Move " + micName(session, e.from); },
                    [&](const SetMicLevel& e) {
-                       return "Level of " + micName(session, e.mic) + " " + withMinus(e.level.value) + " dB";
+                       return fmt::format("Level of {} {} dB", micName(session, e.mic), withMinus(e.level.value));
                    },
                    [&](const SetMute& e) { return (e.mute ? "Mute " : "Unmute ") + micName(session, e.mic); },
                    [&](const SetSolo& e) { return (e.solo ? "Solo " : "No solo of ") + micName(session, e.mic); },

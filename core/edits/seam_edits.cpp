@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/core.h>
 
 namespace lampo {
 namespace {
@@ -33,8 +34,8 @@ Expected<void> apply(const SeamEdit& edit, Session& session) {
 
 std::string describe(const Session&, const SeamEdit& edit) {
     return std::visit(
-        Overloaded{[](const SetLeadIn& e) { return "Lead-in " + trimmedNumber(e.time.value, 1) + " ms"; },
-                   [](const SetFade& e) { return "Fade " + trimmedNumber(e.time.value, 1) + " ms"; },
+        Overloaded{[](const SetLeadIn& e) { return fmt::format("Lead-in {} ms", trimmedNumber(e.time.value, 1)); },
+                   [](const SetFade& e) { return fmt::format("Fade {} ms", trimmedNumber(e.time.value, 1)); },
                    [](const SetFill& e) {
                        return std::string(e.fill == Fill::borrow ? "Borrow into holes" : "Leave holes open");
                    }},

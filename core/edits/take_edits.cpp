@@ -8,6 +8,7 @@
 #include "session/refusals.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 
 namespace lampo {
 namespace {
@@ -70,7 +71,7 @@ Expected<void> setBorderFade(Session& session, const SetBorderFade& e) {
 
 Expected<void> checkBars(const Session& session, int first, int bars) {
     if (session.empty() || bars < 1 || bars > maxBarsAtOnce)
-        return refuse("The number of bars goes from 1 to " + std::to_string(maxBarsAtOnce));
+        return refuse(fmt::format("The number of bars goes from 1 to {}", maxBarsAtOnce));
     const SongFrame begin = MusicalMap(session.map, session.rate).barStart(first);
     if (first < 1 || begin.frame < 0 || begin >= endOf(session))
         return noSuch("bar in the song");
@@ -118,7 +119,7 @@ Expected<void> keepVersion(Session& session, const KeepVersion& e) {
     if (e.name.empty())
         return versionWantsName();
     if (session.versions.size() >= limits::versions)
-        return refuse("There are " + std::to_string(limits::versions) + " versions already; delete some first");
+        return refuse(fmt::format("There are {} versions already; delete some first", limits::versions));
     auto kept = std::make_shared<Session>(session);
     kept->versions.clear();
     session.versions.push_back({e.name, e.kept, e.print, std::move(kept)});
@@ -134,8 +135,7 @@ Expected<void> onOne(List& list, std::size_t index, const char* what, auto&& cha
 }
 
 std::string barsText(int first, int bars) {
-    return bars == 1 ? "bar " + std::to_string(first)
-                     : "bars " + std::to_string(first) + " to " + std::to_string(first + bars - 1);
+    return bars == 1 ? fmt::format("bar {}", first) : fmt::format("bars {} to {}", first, first + bars - 1);
 }
 
 /// One object, so that each edit is applied to the same session.
@@ -226,46 +226,47 @@ std::string describe(const Session& session, const TakeEdit& edit) {
     };
     const auto place = [&](SongFrame at) {
         const BarBeat where = map.barBeat(at);
-        return where.beat < 1.005 ? "bar " + std::to_string(where.bar)
-                                  : "bar " + std::to_string(where.bar) + " beat " + trimmedNumber(where.beat, 2);
+        return where.beat < 1.005 ? fmt::format("bar {}", where.bar)
+                                  : fmt::format("bar {} beat {}", where.bar, trimmedNumber(where.beat, 2));
     };
     const auto version = [&](std::size_t index) {
         return index < session.versions.size() ? session.versions[index].name : std::string("a version");
     };
     return std::visit(
-        Overloaded{
-            [&](const ChooseTake& e) { return "T" + letter(e.take).substr(1) + " throughout"; },
-            [&](const Lay& e) {
-                return std::string(e.graft ? "Graft from " : "Lay ") + letter(e.take) + " at " +
-                       place(e.range.begin);
-            },
-            [](const LayPassages& e) { return e.what; },
-            [&](const MoveBorder& e) { return "Border to " + place(e.to); },
-            [](const SetBorderFade& e) {
-                return e.fade ? "Fade of a border " + trimmedNumber(e.fade->value, 1) + " ms"
-                              : std::string("Fade of a border as all seams");
-            },
-            [](const InsertBars& e) {
-                return "Insert " + counted(e.bars, "bar") + " before bar " + std::to_string(e.before);
-            },
-            [](const RepeatBars& e) { return "Repeat " + barsText(e.first, e.bars); },
-            [](const DeleteBars& e) { return "Delete " + barsText(e.first, e.bars); },
-            [&](const SetTakeStart& e) { return "Start of " + letter(e.take); },
-            [&](const SetTakeNote& e) { return "Note on " + letter(e.take); },
-            [&](const SetTakeTint& e) { return "Tint of " + letter(e.take); },
-            [&](const Rate& e) { return "Rate " + barsText(e.firstBar, e.bars) + " of take " + e.take.text(); },
-            [&](const KeepTry& e) { return "Keep a try at " + place(e.range.begin); },
-            [&](const LayTry& e) {
-                return "Lay a try" + (e.index < session.tries.size()
-                                          ? " at " + place(session.tries[e.index].range.begin)
-                                          : std::string{});
-            },
-            [](const DeleteTry&) { return std::string("Delete a try"); },
-            [](const KeepVersion& e) { return "Keep version " + e.name; },
-            [](const RenameVersion& e) { return "Call a version " + e.name; },
-            [&](const DuplicateVersion& e) { return "Duplicate version " + version(e.version); },
-            [&](const DeleteVersion& e) { return "Delete version " + version(e.version); },
-            [&](const RestoreVersion& e) { return "Back to version " + version(e.version); }},
+        Overloaded{[&](const ChooseTake& e) { return fmt::format("T{} throughout", letter(e.take).substr(1)); },
+                   [&](const Lay& e) {
+                       return fmt::format("{}{} at {}", e.graft ? "Graft from " : "Lay ", letter(e.take),
+                                          place(e.range.begin));
+                   },
+                   [](const LayPassages& e) { return e.what; },
+                   [&](const MoveBorder& e) { return "Border to " + place(e.to); },
+                   [](const SetBorderFade& e) {
+                       return e.fade ? fmt::format("Fade of a border {} ms", trimmedNumber(e.fade->value, 1))
+                                     : std::string("Fade of a border as all seams");
+                   },
+                   [](const InsertBars& e) {
+                       return fmt::format("Insert {} before bar {}", counted(e.bars, "bar"), e.before);
+                   },
+                   [](const RepeatBars& e) { return "Repeat " + barsText(e.first, e.bars); },
+                   [](const DeleteBars& e) { return "Delete " + barsText(e.first, e.bars); },
+                   [&](const SetTakeStart& e) { return "Start of " + letter(e.take); },
+                   [&](const SetTakeNote& e) { return "Note on " + letter(e.take); },
+                   [&](const SetTakeTint& e) { return "Tint of " + letter(e.take); },
+                   [&](const Rate& e) {
+                       return fmt::format("Rate {} of take {}", barsText(e.firstBar, e.bars), e.take.text());
+                   },
+                   [&](const KeepTry& e) { return "Keep a try at " + place(e.range.begin); },
+                   [&](const LayTry& e) {
+                       return "Lay a try" + (e.index < session.tries.size()
+                                                 ? " at " + place(session.tries[e.index].range.begin)
+                                                 : std::string{});
+                   },
+                   [](const DeleteTry&) { return std::string("Delete a try"); },
+                   [](const KeepVersion& e) { return "Keep version " + e.name; },
+                   [](const RenameVersion& e) { return "Call a version " + e.name; },
+                   [&](const DuplicateVersion& e) { return "Duplicate version " + version(e.version); },
+                   [&](const DeleteVersion& e) { return "Delete version " + version(e.version); },
+                   [&](const RestoreVersion& e) { return "Back to version " + version(e.version); }},
         edit);
 }
 

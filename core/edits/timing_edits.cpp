@@ -9,6 +9,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/core.h>
 #include <utility>
 
 namespace lampo {
@@ -76,7 +77,8 @@ Expected<void> setMap(Session& session, const MapData& map) {
     const MusicalMap lines(map, session.rate);
     for (const TempoChange& change : map.tempos)
         if (!(1 <= change.beat && change.beat < lines.meterOf(change.bar).beats + 1))
-            return refuse("The change of tempo at " + placeText(placeOf(change)) + " lies outside its bar");
+            return refuse(
+                fmt::format("The change of tempo at {} lies outside its bar", placeText(placeOf(change))));
     const MapData before = std::exchange(session.map, map);
     keepOnTheirLines(session, before);
     return {};
@@ -94,8 +96,8 @@ Expected<void> setSections(Session& session, std::vector<Section> sections) {
             return noSuch("feel");
         for (std::size_t other = 0; other < i; ++other)
             if (overlap(sections[other], sections[i]))
-                return refuse("The sections " + sections[other].name + " and " + sections[i].name +
-                              " would overlap");
+                return refuse(
+                    fmt::format("The sections {} and {} would overlap", sections[other].name, sections[i].name));
     }
     session.sections = std::move(sections);
     return {};
@@ -186,38 +188,36 @@ std::string describe(const Session& session, const TimingEdit& edit) {
         return section ? " of " + sectionName(session, *section) : std::string{};
     };
     const auto value = [](const std::optional<double>& number, const char* unit) {
-        return number ? " " + trimmedNumber(*number, 1) + unit : std::string(" as usual");
+        return number ? fmt::format(" {}{}", trimmedNumber(*number, 1), unit) : std::string(" as usual");
     };
     return std::visit(
         Overloaded{
-            [](const SetTempo& e) { return "Tempo " + trimmedNumber(e.bpm.value) + " BPM"; },
-            [](const SetMeter& e) {
-                return "Meter " + std::to_string(e.meter.beats) + "/" + std::to_string(e.meter.unit);
-            },
+            [](const SetTempo& e) { return fmt::format("Tempo {} BPM", trimmedNumber(e.bpm.value)); },
+            [](const SetMeter& e) { return fmt::format("Meter {}/{}", e.meter.beats, e.meter.unit); },
             [&](const SetOrigin& e) {
-                return "Bar 1 at " + withMinus(toSeconds({e.origin.frame}, session.rate).value, 3) + " s";
+                return fmt::format("Bar 1 at {} s", withMinus(toSeconds({e.origin.frame}, session.rate).value, 3));
             },
             [](const SetGrid& e) { return "Grid " + name(e.grid); },
             [&](const SetSectionGrid& e) {
-                return "Grid of " + sectionName(session, e.section) +
-                       (e.grid ? " " + name(*e.grid) : " as the song");
+                return fmt::format("Grid of {}{}", sectionName(session, e.section),
+                                   e.grid ? " " + name(*e.grid) : " as the song");
             },
-            [](const SetStrength& e) { return "Strength " + trimmedNumber(e.percent, 1) + " %"; },
-            [&](const SetSwing& e) { return "Swing" + of(e.section) + value(e.percent, " %"); },
+            [](const SetStrength& e) { return fmt::format("Strength {} %", trimmedNumber(e.percent, 1)); },
+            [&](const SetSwing& e) { return fmt::format("Swing{}{}", of(e.section), value(e.percent, " %")); },
             [&](const SetPocket& e) {
-                return "Pocket" + of(e.section) +
-                       value(e.pocket ? std::optional(e.pocket->value) : std::nullopt, " ms");
+                return fmt::format("Pocket{}{}", of(e.section),
+                                   value(e.pocket ? std::optional(e.pocket->value) : std::nullopt, " ms"));
             },
             [&](const SetPull& e) {
-                return "Pull" + of(e.section) +
-                       (!e.pull                   ? " as usual"
-                        : *e.pull == Pull::toLine ? " to the line"
-                                                  : " to the pocket's edge");
+                return fmt::format("Pull{}{}", of(e.section),
+                                   !e.pull                   ? " as usual"
+                                   : *e.pull == Pull::toLine ? " to the line"
+                                                             : " to the pocket's edge");
             },
             [&](const SetReach& e) {
-                return "Reach" + of(e.section) +
-                       (e.reach ? value(e.reach->value, e.reach->inSteps ? " steps" : " ms")
-                                : std::string(" any distance"));
+                return fmt::format("Reach{}{}", of(e.section),
+                                   e.reach ? value(e.reach->value, e.reach->inSteps ? " steps" : " ms")
+                                           : std::string(" any distance"));
             },
             [&](const SetDrumTiming& e) {
                 const char* goes = e.drumTiming == DrumTiming::land   ? " lands"
@@ -226,12 +226,14 @@ std::string describe(const Session& session, const TimingEdit& edit) {
                 return std::string(name(e.voice)) + goes +
                        (e.section ? " in " + sectionName(session, *e.section) : std::string{});
             },
-            [&](const FollowDrumTimings& e) { return "Drums" + of(e.section) + " as in the song"; },
+            [&](const FollowDrumTimings& e) { return fmt::format("Drums{} as in the song", of(e.section)); },
             [](const SetMap& e) { return e.what; }, [](const SetSections& e) { return e.what; },
             [](const SetAssign& e) {
                 return std::string(e.assign == Assign::path ? "Lines by one path" : "Lines by nearness");
             },
-            [&](const SetSectionStrength& e) { return "Strength" + of(e.section) + value(e.percent, " %"); }},
+            [&](const SetSectionStrength& e) {
+                return fmt::format("Strength{}{}", of(e.section), value(e.percent, " %"));
+            }},
         edit);
 }
 

@@ -4,6 +4,7 @@
 #include "import/import_plan.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 #include <set>
 #include <tuple>
 
@@ -20,7 +21,7 @@ std::string drumName(const RoleGuess& guess) {
     const std::string drum(name(guess.role));
     return guess.role != Role::tom         ? drum
            : guess.number >= firstFloorTom ? "floor " + drum
-                                           : drum + " " + std::to_string(guess.number);
+                                           : fmt::format("{} {}", drum, guess.number);
 }
 
 /// "overheads L" and "overheads R" are halves of "overheads".
@@ -50,26 +51,29 @@ std::optional<Error> unfit(const ImportItem& item, const ImportItem& first) {
     const std::string named = quotedName(item.source.file);
     const std::string firstNamed = quotedName(first.source.file);
     const auto seconds = [](const AudioInfo& info) {
-        return trimmedNumber(toSeconds(info.length, info.rate).value) + " s";
+        return fmt::format("{} s", trimmedNumber(toSeconds(info.length, info.rate).value));
     };
     if (item.error)
         return item.error;
     if (item.info.lacksLength)
         return Error{ErrorKind::unreadable,
-                     named + " holds no length in its header, as after a power cut, though " + seconds(item.info) +
-                         " of sound are there: bring it in with mending to take them"};
+                     fmt::format("{} holds no length in its header, as after a power cut, though {} of sound are "
+                                 "there: bring it in with mending to take them",
+                                 named, seconds(item.info))};
     if (item.info.channels != 1)
-        return Error{ErrorKind::notMono, named + " has " + std::to_string(item.info.channels) +
-                                             " channels: bring it in with mending, or split it into mono files"};
+        return Error{ErrorKind::notMono,
+                     fmt::format("{} has {} channels: bring it in with mending, or split it into mono files", named,
+                                 item.info.channels)};
     if (item.info.rate != first.info.rate)
-        return Error{ErrorKind::rateDiffers, named + " has " + std::to_string(item.info.rate.hz) + " Hz but " +
-                                                 firstNamed + " has " + std::to_string(first.info.rate.hz) +
-                                                 " Hz: bring it in with mending, or bring all files to one rate"};
+        return Error{
+            ErrorKind::rateDiffers,
+            fmt::format("{} has {} Hz but {} has {} Hz: bring it in with mending, or bring all files to one rate",
+                        named, item.info.rate.hz, firstNamed, first.info.rate.hz)};
     if (item.use == ImportItem::Use::mic && item.take == first.take && item.info.length != first.info.length)
-        return Error{ErrorKind::lengthDiffers, named + " lasts " + seconds(item.info) + " but " + firstNamed +
-                                                   " lasts " + seconds(first.info) +
-                                                   ": bring it in with mending, or export all files of a take from "
-                                                   "the same start to the same end"};
+        return Error{ErrorKind::lengthDiffers,
+                     fmt::format("{} lasts {} but {} lasts {}: bring it in with mending, or export all files of a "
+                                 "take from the same start to the same end",
+                                 named, seconds(item.info), firstNamed, seconds(first.info))};
     return std::nullopt;
 }
 

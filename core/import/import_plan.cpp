@@ -9,6 +9,7 @@
 
 #include <algorithm>
 #include <array>
+#include <fmt/core.h>
 #include <map>
 #include <set>
 
@@ -62,7 +63,7 @@ void addItems(const fs::path& file, const std::string& stem, TakeLetter take, st
         if (info->channels == 2)
             item.mic = stem + (channel == 0 ? " L" : " R");
         else if (info->channels > 2)
-            item.mic = stem + " " + std::to_string(channel + 1);
+            item.mic = fmt::format("{} {}", stem, channel + 1);
         items.push_back(item);
     }
 }
@@ -84,7 +85,7 @@ FrameCount convertedLength(const AudioInfo& info, SampleRate rate) {
 }
 
 std::string seconds(FrameCount length, SampleRate rate) {
-    return trimmedNumber(toSeconds(length, rate).value) + " s";
+    return fmt::format("{} s", trimmedNumber(toSeconds(length, rate).value));
 }
 
 /// A mic of another name that stands where one of the kit's stands ("SnTop" and "snare top") is that mic, as long
@@ -149,21 +150,20 @@ std::string ImportPlan::notice(const ImportItem& item) const {
     const auto say = [&](const std::string& part) { text += (text.empty() ? "" : "; ") + part; };
     if (item.info.channels > 1)
         say(item.source.channel == SourceFile::everyChannel
-                ? "mean of " + std::to_string(item.info.channels) + " channels"
-                : "channel " + std::to_string(item.source.channel + 1) + " of " +
-                      std::to_string(item.info.channels));
+                ? fmt::format("mean of {} channels", item.info.channels)
+                : fmt::format("channel {} of {}", item.source.channel + 1, item.info.channels));
     if (item.info.lacksLength)
-        say("its header holds no length, as after a power cut: all " + seconds(item.info.length, item.info.rate) +
-            " to the file's end are taken");
+        say(fmt::format("its header holds no length, as after a power cut: all {} to the file's end are taken",
+                        seconds(item.info.length, item.info.rate)));
     if (item.info.rate != rate)
-        say("converted from " + std::to_string(item.info.rate.hz) + " to " + std::to_string(rate.hz) + " Hz");
+        say(fmt::format("converted from {} to {} Hz", item.info.rate.hz, rate.hz));
     FrameCount longest;
     for (const ImportItem& other : items)
         if (other.use == Use::mic && other.take == item.take && !other.error)
             longest = std::max(longest, convertedLength(other.info, rate));
     const FrameCount own = convertedLength(item.info, rate);
     if (item.use == Use::mic && own < longest)
-        say("ends " + seconds(longest - own, rate) + " before the others: silence follows");
+        say(fmt::format("ends {} before the others: silence follows", seconds(longest - own, rate)));
     return text;
 }
 
@@ -222,10 +222,9 @@ Expected<ImportPlan> planImport(const std::vector<fs::path>& inputs, const Sessi
         if (item.use == Use::mic && std::find(stems.begin(), stems.end(), item.mic) == stems.end())
             stems.push_back(item.mic);
     if (stems.size() > limits::mics)
-        return fail(ErrorKind::badValue, quotedName(inputs.front()) + " holds files for " +
-                                             std::to_string(stems.size()) +
-                                             " mics, each channel one, but a kit has at most " +
-                                             std::to_string(limits::mics) + ": choose the folder of one take");
+        return fail(ErrorKind::badValue, fmt::format("{} holds files for {} mics, each channel one, but a kit has "
+                                                     "at most {}: choose the folder of one take",
+                                                     quotedName(inputs.front()), stems.size(), limits::mics));
     plan.mics = kitOf(stems);
     plan.settle();
     for (Mic& mic : plan.mics) { // what the project knows about a mic stays

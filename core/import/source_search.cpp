@@ -7,6 +7,7 @@
 #include "import/take_files.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 #include <map>
 
 namespace lampo {
@@ -24,7 +25,7 @@ std::vector<SourceProblem> allSources(const Session& session) {
     };
     for (const Take& take : session.takes)
         for (std::size_t m = 0; m < take.files.size(); ++m)
-            add(take.files[m], session.mics[m].shownName() + " of take " + take.letter.text());
+            add(take.files[m], fmt::format("{} of take {}", session.mics[m].shownName(), take.letter.text()));
     for (const Companion& companion : session.companions)
         add(companion.file, companion.name);
     std::vector<SourceProblem> list;
@@ -68,7 +69,7 @@ Expected<std::vector<fs::path>> filesBelow(const fs::path& folder, const Progres
     auto entries = fs::recursive_directory_iterator(folder, fs::directory_options::skip_permission_denied, code);
     if (code)
         return fail(ErrorKind::notFound,
-                    "The folder " + quotedName(folder) + " could not be read: " + code.message());
+                    fmt::format("The folder {} could not be read: {}", quotedName(folder), code.message()));
     for (; entries != fs::recursive_directory_iterator() && files.size() < maxFilesLookedAt;
          entries.increment(code)) {
         if (progress.cancelled())

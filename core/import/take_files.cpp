@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <array>
+#include <fmt/core.h>
 #include <functional>
 #include <map>
 #include <span>
@@ -35,8 +36,8 @@ struct FolderContent {
 Expected<FolderContent> contentOf(const fs::path& folder) {
     std::error_code code;
     if (!fs::is_directory(folder, code))
-        return fail(ErrorKind::notFound, "There is no folder " + quotedName(folder) + " (looked for \"" +
-                                             visible(folder.string()) + "\")");
+        return fail(ErrorKind::notFound, fmt::format("There is no folder {} (looked for \"{}\")",
+                                                     quotedName(folder), visible(folder.string())));
     FolderContent content;
     for (const auto& entry : fs::directory_iterator(folder, code)) {
         std::error_code ofEntry; // a link to nothing, say, which is told when it is opened
@@ -49,7 +50,7 @@ Expected<FolderContent> contentOf(const fs::path& folder) {
     }
     if (code)
         return fail(ErrorKind::unreadable,
-                    "The folder " + quotedName(folder) + " could not be read: " + code.message());
+                    fmt::format("The folder {} could not be read: {}", quotedName(folder), code.message()));
     std::sort(content.files.begin(), content.files.end());
     std::sort(content.folders.begin(), content.folders.end());
     return content;
@@ -105,8 +106,9 @@ Expected<std::vector<TakeFiles>> takeFilesIn(const fs::path& folder) {
             others.insert(others.end(), inside->files.begin(), inside->files.end());
     }
     if (groups.empty() && others.empty())
-        return fail(ErrorKind::noAudio, "The folder " + quotedName(folder) +
-                                            " holds no WAV, FLAC or AIFF files: choose the folder of one take");
+        return fail(ErrorKind::noAudio,
+                    fmt::format("The folder {} holds no WAV, FLAC or AIFF files: choose the folder of one take",
+                                quotedName(folder)));
     if (groups.empty())
         groups.push_back({nameOfFolder(folder), {}});
     for (const fs::path& other : others)

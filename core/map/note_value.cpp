@@ -2,6 +2,7 @@
 
 #include <bit>
 #include <charconv>
+#include <fmt/core.h>
 #include <numeric>
 
 namespace lampo {
@@ -34,7 +35,7 @@ std::optional<NoteValue> noteValueNamed(std::string_view text) {
 
 std::string name(NoteValue value) {
     const auto named = [&](int times, int over, const char* kind) {
-        return "1/" + std::to_string(value.denominator * times / (value.numerator * over)) + kind;
+        return fmt::format("1/{}{}", value.denominator * times / (value.numerator * over), kind);
     };
     if (value.denominator % 3 == 0)
         return named(2, 3, "t");

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <fmt/core.h>
 #include <vector>
 
 namespace lampo {
@@ -37,7 +38,8 @@ std::optional<SongFrame> plainPlace(const MusicalMap& map, std::string_view text
 } // namespace
 
 std::string placeText(BarBeat place) {
-    return std::to_string(place.bar) + (place.beat == 1 ? "" : "." + trimmedNumber(place.beat, 3));
+    return place.beat == 1 ? fmt::format("{}", place.bar)
+                           : fmt::format("{}.{}", place.bar, trimmedNumber(place.beat, 3));
 }
 
 std::optional<BarBeat> barBeatIn(std::string_view text) {
@@ -52,9 +54,7 @@ std::optional<BarBeat> barBeatIn(std::string_view text) {
 std::string placeText(const MusicalMap& map, SongFrame place) {
     const BarBeat at = map.barBeat(place);
     const auto thousandths = std::llround(at.beat * 1000);
-    std::string digits = std::to_string(thousandths % 1000);
-    digits.insert(0, 3 - digits.size(), '0');
-    return std::to_string(at.bar) + "." + std::to_string(thousandths / 1000) + "." + digits;
+    return fmt::format("{}.{}.{:03}", at.bar, thousandths / 1000, thousandths % 1000);
 }
 
 std::optional<SongFrame> placeIn(const MusicalMap& map, std::string_view text) {

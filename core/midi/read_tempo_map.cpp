@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <fmt/core.h>
 #include <map>
 #include <optional>
 #include <string_view>
@@ -91,8 +92,10 @@ public:
                 length = static_cast<double>(next->first) - tick;
                 const auto cut = meterOf(length / perWhole_);
                 if (!cut)
-                    return fail(ErrorKind::badValue, named_ + " changes its meter in the middle of bar " +
-                                                         std::to_string(bar) + ", at no note a meter can end at");
+                    return fail(
+                        ErrorKind::badValue,
+                        fmt::format("{} changes its meter in the middle of bar {}, at no note a meter can end at",
+                                    named_, bar));
                 own = *cut;
             }
             if (map_.meters.empty() || map_.meters.back().meter != own)
@@ -141,9 +144,9 @@ private:
     Expected<void> addTempo(int bar, double beat, double quarter) {
         const Bpm bpm{60e6 / quarter};
         if (bpm < slowestTempo || bpm > fastestTempo)
-            return fail(ErrorKind::badValue, named_ + " holds a tempo outside " +
-                                                 trimmedNumber(slowestTempo.value) + " to " +
-                                                 trimmedNumber(fastestTempo.value) + " BPM");
+            return fail(ErrorKind::badValue,
+                        fmt::format("{} holds a tempo outside {} to {} BPM", named_,
+                                    trimmedNumber(slowestTempo.value), trimmedNumber(fastestTempo.value)));
         if (map_.tempos.empty() || map_.tempos.back().bpm != bpm)
             map_.tempos.push_back({bar, bpm, false, beat});
         return {};

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
+#include <fmt/core.h>
 #include <set>
 
 namespace lampo {
@@ -25,7 +26,7 @@ public:
             ++bar;
         if (bar > 1 || map_.barStart(bar).frame > 0) {
             lead(microsAt(bar, 0));
-            track().push_back({tick_, 0xFF, midi::text, "bar " + std::to_string(bar)});
+            track().push_back({tick_, 0xFF, midi::text, fmt::format("bar {}", bar)});
         }
         Meter meter{0, 1};
         for (; bar <= last_; ++bar) {

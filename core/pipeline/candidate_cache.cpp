@@ -3,6 +3,7 @@
 #include "base/limits.h"
 #include "base/whole_file.h"
 
+#include <fmt/core.h>
 #include <xxhash.h>
 
 #include <algorithm>
@@ -71,10 +72,7 @@ public:
     void add(const void* data, std::size_t size) { XXH3_128bits_update(state_, data, size); }
     std::string text() const {
         const XXH128_hash_t sum = XXH3_128bits_digest(state_);
-        std::array<char, 33> text{};
-        std::snprintf(text.data(), text.size(), "%016llx%016llx", static_cast<unsigned long long>(sum.high64),
-                      static_cast<unsigned long long>(sum.low64));
-        return text.data();
+        return fmt::format("{:016x}{:016x}", sum.high64, sum.low64);
     }
 
 private:

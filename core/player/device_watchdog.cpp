@@ -1,5 +1,6 @@
 #include "player/device_watchdog.h"
 
+#include <fmt/core.h>
 #include <utility>
 
 namespace lampo {
@@ -55,8 +56,8 @@ void DeviceWatchdog::watch(Clock::time_point now) {
         return;
     if (failure.empty())
         failure = "it stopped asking for sound";
-    setTrouble("The audio device \"" + device_->name() + "\" was lost (" + failure +
-               "): playing goes on when it is back");
+    setTrouble(fmt::format("The audio device \"{}\" was lost ({}): playing goes on when it is back",
+                           device_->name(), failure));
     device_->stop();
     running_.reset();
     triedAt_ = now;

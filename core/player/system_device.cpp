@@ -3,6 +3,7 @@
 #include "player/simulated_device.h"
 
 #include <RtAudio.h>
+#include <fmt/core.h>
 
 #include <algorithm>
 #include <atomic>
@@ -102,9 +103,8 @@ public:
         }
         const std::string why = failure();
         stop();
-        return fail(ErrorKind::unreadable, "The audio device \"" + name() + "\" could not be started at " +
-                                               std::to_string(rate.hz) +
-                                               " Hz: " + (why.empty() ? "it gave no reason" : why));
+        return fail(ErrorKind::unreadable, fmt::format("The audio device \"{}\" could not be started at {} Hz: {}",
+                                                       name(), rate.hz, why.empty() ? "it gave no reason" : why));
     }
 
     void stop() override {

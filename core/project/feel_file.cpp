@@ -4,6 +4,8 @@
 #include "midi/midi_feel.h"
 #include "project/by_hand_json.h"
 
+#include <fmt/core.h>
+
 namespace lampo {
 namespace {
 
@@ -24,7 +26,7 @@ Expected<Feel> feelFromText(std::string_view text, const std::string& named) {
         jsonfields::requireSchema(j, schema);
         return readFeel(j);
     } catch (const jsonfields::Damage& damage) {
-        return fail(ErrorKind::badValue, named + " is damaged or holds no feel: " + damage.what);
+        return fail(ErrorKind::badValue, fmt::format("{} is damaged or holds no feel: {}", named, damage.what));
     }
 }
 

@@ -6,6 +6,7 @@
 #include "project/json_fields.h"
 #include "project/project_json.h"
 
+#include <fmt/core.h>
 #include <xxhash.h>
 
 #include <algorithm>
@@ -161,8 +162,9 @@ Expected<Journal> Journal::begin(const fs::path& file, const fs::path& project, 
     fs::create_directories(file.parent_path(), code);
     const int descriptor = ::open(file.c_str(), O_RDWR | O_CREAT | O_NOFOLLOW | O_CLOEXEC, 0600);
     if (descriptor < 0)
-        return fail(ErrorKind::unwritable, "The journal of what is not saved yet could not be written into \"" +
-                                               file.parent_path().string() + "\": " + std::strerror(errno));
+        return fail(ErrorKind::unwritable,
+                    fmt::format("The journal of what is not saved yet could not be written into \"{}\": {}",
+                                file.parent_path().string(), std::strerror(errno)));
     Journal journal(file, descriptor, base);
     if (!locks(descriptor))
         return fail(ErrorKind::unwritable,
@@ -170,7 +172,8 @@ Expected<Journal> Journal::begin(const fs::path& file, const fs::path& project, 
                         " is open in another window, which keeps its journal: save there, or here "
                         "under another name");
     if (::ftruncate(descriptor, 0) != 0 || ::lseek(descriptor, 0, SEEK_SET) != 0)
-        return fail(ErrorKind::unwritable, quotedName(file) + " could not be written: " + std::strerror(errno));
+        return fail(ErrorKind::unwritable,
+                    fmt::format("{} could not be written: {}", quotedName(file), std::strerror(errno)));
     if (auto begun = journal.append(lineOf(
             {{"schema", schema}, {"project", project.string()}, {"at", now()}, {"base", journal.baseText_}}));
         !begun)
@@ -215,8 +218,10 @@ Expected<void> Journal::append(std::string_view record) {
     }
     if (::fdatasync(descriptor_) != 0) {
         [[maybe_unused]] const int cut = ::ftruncate(descriptor_, before);
-        return fail(ErrorKind::diskFull, "The journal of what is not saved yet cannot be written: " +
-                                             std::string(std::strerror(errno)) + "; save the project elsewhere");
+        return fail(
+            ErrorKind::diskFull,
+            fmt::format("The journal of what is not saved yet cannot be written: {}; save the project elsewhere",
+                        std::strerror(errno)));
     }
     return {};
 }

@@ -4,6 +4,7 @@
 #include "base/text.h"
 
 #include <cmath>
+#include <fmt/core.h>
 
 namespace lampo::jsonfields {
 namespace {
@@ -28,7 +29,7 @@ void requireSchema(const json& object, std::string_view schema) {
 
 const json& member(const json& object, const char* key) {
     if (!object.is_object() || !object.contains(key))
-        throw Damage{std::string("\"") + key + "\" is missing"};
+        throw Damage{fmt::format("\"{}\" is missing", key)};
     return object[key];
 }
 
@@ -36,7 +37,7 @@ double number(const json& object, const char* key, double low, double high) {
     const json& value = member(object, key);
     const double result = value.is_number() ? value.get<double>() : std::nan("");
     if (!(low <= result && result <= high))
-        throw Damage{std::string("\"") + key + "\" is not a number in its range"};
+        throw Damage{fmt::format("\"{}\" is not a number in its range", key)};
     return result;
 }
 
@@ -47,28 +48,28 @@ double number(const json& object, const char* key, const limits::Setting& settin
 std::int64_t whole(const json& object, const char* key, std::int64_t low, std::int64_t high) {
     const json& value = member(object, key);
     if (!value.is_number_integer())
-        throw Damage{std::string("\"") + key + "\" is not a whole number"};
+        throw Damage{fmt::format("\"{}\" is not a whole number", key)};
     return static_cast<std::int64_t>(number(object, key, static_cast<double>(low), static_cast<double>(high)));
 }
 
 bool truth(const json& object, const char* key) {
     const json& value = member(object, key);
     if (!value.is_boolean())
-        throw Damage{std::string("\"") + key + "\" is neither true nor false"};
+        throw Damage{fmt::format("\"{}\" is neither true nor false", key)};
     return value.get<bool>();
 }
 
 std::string anyText(const json& value, const char* what) {
     auto bytes = value.is_string() ? bytesOfUtf8(value.get_ref<const std::string&>()) : std::nullopt;
     if (!bytes)
-        throw Damage{std::string("\"") + what + "\" is not a text"};
+        throw Damage{fmt::format("\"{}\" is not a text", what)};
     return *bytes;
 }
 
 std::string text(const json& object, const char* key) {
     std::string value = anyText(member(object, key), key);
     if (value.size() > limits::text)
-        throw Damage{std::string("\"") + key + "\" is not a text"};
+        throw Damage{fmt::format("\"{}\" is not a text", key)};
     return value;
 }
 
@@ -76,7 +77,7 @@ TakeLetter letter(const json& object, const char* key) {
     const std::string value = text(object, key);
     const auto letter = value.size() == 1 ? TakeLetter::of(value.front()) : std::nullopt;
     if (!letter)
-        throw Damage{std::string("\"") + key + "\" is not a letter"};
+        throw Damage{fmt::format("\"{}\" is not a letter", key)};
     return *letter;
 }
 

@@ -4,6 +4,7 @@
 #include "base/limits.h"
 
 #include <nlohmann/json.hpp>
+#include <fmt/core.h>
 
 #include <cstdint>
 #include <optional>
@@ -50,7 +51,7 @@ template <class Reader>
 auto list(const json& object, const char* key, Reader&& reader) {
     const json& value = member(object, key);
     if (!value.is_array() || value.size() > maxItems)
-        throw Damage{std::string("\"") + key + "\" is not a list"};
+        throw Damage{fmt::format("\"{}\" is not a list", key)};
     std::vector<decltype(reader(value))> items;
     items.reserve(value.size());
     for (const json& item : value)
@@ -62,7 +63,7 @@ auto list(const json& object, const char* key, Reader&& reader) {
 template <class Value>
 Value known(std::optional<Value> value, const char* key) {
     if (!value)
-        throw Damage{std::string("\"") + key + "\" is none of the known names"};
+        throw Damage{fmt::format("\"{}\" is none of the known names", key)};
     return *value;
 }
 

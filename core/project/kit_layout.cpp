@@ -3,6 +3,8 @@
 #include "base/whole_file.h"
 #include "project/mic_json.h"
 
+#include <fmt/core.h>
+
 namespace lampo {
 namespace {
 
@@ -33,7 +35,8 @@ Expected<std::vector<Mic>> loadKitLayout(const std::filesystem::path& file) {
         return readMics(json);
     } catch (const jsonfields::Damage& damage) {
         return fail(ErrorKind::damagedProject,
-                    quotedName(file) + " is damaged or not a kit layout: " + damage.what + "; nothing was changed");
+                    fmt::format("{} is damaged or not a kit layout: {}; nothing was changed", quotedName(file),
+                                damage.what));
     }
 }
 

@@ -5,6 +5,7 @@
 #include "project/json_fields.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 #include <string>
 #include <vector>
 
@@ -20,7 +21,7 @@ std::vector<Change> sortedFromBarOne(std::vector<Change> changes, const char* ke
     const auto disorder = std::adjacent_find(changes.begin(), changes.end(),
                                              [](const auto& a, const auto& b) { return placeOf(a) >= placeOf(b); });
     if (changes.empty() || placeOf(changes.front()) != BarBeat{} || disorder != changes.end())
-        throw Damage{std::string("\"") + key + "\" does not go from bar 1 onwards"};
+        throw Damage{fmt::format("\"{}\" does not go from bar 1 onwards", key)};
     return changes;
 }
 

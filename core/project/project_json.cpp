@@ -13,6 +13,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <fmt/core.h>
 #include <set>
 
 namespace lampo {
@@ -368,8 +369,9 @@ Expected<Session> sessionFromText(std::string_view source, const fs::path& folde
             session.versions = readVersions(whole["versions"], folder);
         return session;
     } catch (const Damage& damage) {
-        return fail(ErrorKind::damagedProject,
-                    named + " is damaged or not a Lampo project: " + damage.what + "; nothing was changed");
+        return fail(
+            ErrorKind::damagedProject,
+            fmt::format("{} is damaged or not a Lampo project: {}; nothing was changed", named, damage.what));
     }
 }
 

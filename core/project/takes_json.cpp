@@ -3,6 +3,7 @@
 #include "session/validate.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 
 namespace lampo {
 namespace {
@@ -42,7 +43,7 @@ void checkFromZero(const std::vector<Part>& parts, SongFrame begin, const char* 
                             return a.begin >= b.begin;
                         }) == parts.end();
     if (parts.empty() || parts.front().begin != begin || !ascend)
-        throw Damage{std::string("\"") + key + "\" does not go from its begin onwards"};
+        throw Damage{fmt::format("\"{}\" does not go from its begin onwards", key)};
 }
 
 Try readTry(const json& j, const Session& session) {

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/core.h>
 
 namespace lampo {
 namespace {
@@ -14,11 +15,11 @@ namespace {
 constexpr Milliseconds farMove{60};
 
 std::string milliseconds(FrameCount count, SampleRate rate) {
-    return trimmedNumber(std::abs(toMilliseconds(count, rate).value), 0) + " ms";
+    return fmt::format("{} ms", trimmedNumber(std::abs(toMilliseconds(count, rate).value), 0));
 }
 
 std::string placeOf(const GridLine& line) {
-    return "bar " + std::to_string(line.place.bar) + " beat " + trimmedNumber(line.place.beat, 2);
+    return fmt::format("bar {} beat {}", line.place.bar, trimmedNumber(line.place.beat, 2));
 }
 
 void aboutLanding(const Session& session, const Hit& hit, const Landing& landing, std::vector<Warning>& warnings) {
@@ -26,24 +27,24 @@ void aboutLanding(const Session& session, const Hit& hit, const Landing& landing
     const double moved = toMilliseconds(landing.move(), session.rate).value;
     if (landing.state == LandingState::doubtful)
         warnings.push_back({landing.at, WarningKind::doubtfulLine,
-                            "This " + drum + " may mean another line than " + placeOf(*landing.line),
+                            fmt::format("This {} may mean another line than {}", drum, placeOf(*landing.line)),
                             10 - landing.confidence});
     if (landing.state == LandingState::beyond)
         warnings.push_back({landing.at, WarningKind::beyondReach,
-                            "This " + drum + " means " + placeOf(*landing.line) +
-                                ", which lies beyond the reach, so it stays as played",
+                            fmt::format("This {} means {}, which lies beyond the reach, so it stays as played",
+                                        drum, placeOf(*landing.line)),
                             6});
     if (hit.wantsLook())
-        warnings.push_back({landing.at, WarningKind::unlikeStroke,
-                            "This " + drum + " is unlike the drum's other strokes: see whether its mark lies right",
-                            3});
+        warnings.push_back(
+            {landing.at, WarningKind::unlikeStroke,
+             fmt::format("This {} is unlike the drum's other strokes: see whether its mark lies right", drum), 3});
     if (landing.heldTogether)
-        warnings.push_back({landing.at, WarningKind::heldTogether,
-                            "This " + drum + " is too near its neighbour to be cut from it, so both move together",
-                            4});
+        warnings.push_back(
+            {landing.at, WarningKind::heldTogether,
+             fmt::format("This {} is too near its neighbour to be cut from it, so both move together", drum), 4});
     if (std::abs(moved) > farMove.value)
         warnings.push_back({landing.at, WarningKind::movedFar,
-                            "This " + drum + " moves by " + milliseconds(landing.move(), session.rate),
+                            fmt::format("This {} moves by {}", drum, milliseconds(landing.move(), session.rate)),
                             std::abs(moved) / 20});
 }
 
@@ -53,9 +54,10 @@ void aboutHoles(const Session& session, const Plan& plan, std::vector<Warning>& 
             continue; // nothing opens between two takes
         const FrameCount opened = plan.segments[i].shift - plan.segments[i - 1].shift;
         if (opened > toFrames(longestHole, session.rate))
-            warnings.push_back({plan.segments[i].sounds.begin, WarningKind::longHole,
-                                "A hole of " + milliseconds(opened, session.rate) + " opens before this slice",
-                                toMilliseconds(opened, session.rate).value / 25});
+            warnings.push_back(
+                {plan.segments[i].sounds.begin, WarningKind::longHole,
+                 fmt::format("A hole of {} opens before this slice", milliseconds(opened, session.rate)),
+                 toMilliseconds(opened, session.rate).value / 25});
     }
 }
 
@@ -75,16 +77,18 @@ std::vector<Warning> warningsOf(const Session& session, const Edited& edit) {
         aboutLanding(session, edit.hits[i], edit.landings[i], warnings);
     aboutHoles(session, edit.plan, warnings);
     for (const CrowdedBorder& border : edit.crowded)
-        warnings.push_back({asResult(border.at), WarningKind::crowdedBorder,
-                            "No quiet place was found for the border in bar " +
-                                std::to_string(map.barAt(border.at)) + ", so the take before it goes on",
-                            15});
+        warnings.push_back(
+            {asResult(border.at), WarningKind::crowdedBorder,
+             fmt::format("No quiet place was found for the border in bar {}, so the take before it goes on",
+                         map.barAt(border.at)),
+             15});
     for (const Correction& correction : edit.lost) {
         const auto take = session.takeLettered(correction.take);
         const auto place =
             take ? songPlace(session.form, correction.at + session.takes[*take].shift()) : std::nullopt;
         warnings.push_back({asResult(place.value_or(SongFrame{0})), WarningKind::lostCorrection,
-                            "A correction in take " + correction.take.text() + " no longer finds its hit", 8});
+                            fmt::format("A correction in take {} no longer finds its hit", correction.take.text()),
+                            8});
     }
     if (edit.hits.empty())
         warnings.push_back(

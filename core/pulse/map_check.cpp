@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/core.h>
 #include <optional>
 
 namespace lampo {
@@ -66,7 +67,8 @@ std::string originInWords(const MapData& was, const MapData& is, SampleRate rate
     if (is.origin == SongFrame{0})
         return "; bar 1 would lie at the file's start";
     const double off = toMilliseconds(is.origin - was.origin, rate).value;
-    return "; bar 1 would lie " + trimmedNumber(std::abs(off), 0) + " ms " + (off > 0 ? "later" : "earlier");
+    return fmt::format("; bar 1 would lie {} ms {}", trimmedNumber(std::abs(off), 0),
+                       off > 0 ? "later" : "earlier");
 }
 
 std::optional<MapAdvice> adviceOnTempo(const MapData& map, SampleRate rate, std::span<const PulseHit> hits,
@@ -80,8 +82,8 @@ std::optional<MapAdvice> adviceOnTempo(const MapData& map, SampleRate rate, std:
     const MapData better = onItsBeats(scaled(map, ratio), rate, hits);
     const std::string more = map.tempos.size() > 1 ? " at bar 1, and the changes by as much" : "";
     return MapAdvice{MapAdvice::Kind::tempo,
-                     "The tempo seems to be " + trimmedNumber(bpm * ratio, 2) + " BPM" + more + ", not " +
-                         trimmedNumber(bpm, 2) + originInWords(map, better, rate),
+                     fmt::format("The tempo seems to be {} BPM{}, not {}{}", trimmedNumber(bpm * ratio, 2), more,
+                                 trimmedNumber(bpm, 2), originInWords(map, better, rate)),
                      better};
 }
 
@@ -95,8 +97,8 @@ std::optional<MapAdvice> adviceOnOrigin(const MapData& map, SampleRate rate, std
     MapData better = map;
     better.origin = origin;
     return MapAdvice{MapAdvice::Kind::origin,
-                     "The strong hits lie " + trimmedNumber(std::abs(off.value), 0) + " ms " +
-                         (off.value > 0 ? "after" : "before") + " the beats: bar 1 seems to lie there",
+                     fmt::format("The strong hits lie {} ms {} the beats: bar 1 seems to lie there",
+                                 trimmedNumber(std::abs(off.value), 0), off.value > 0 ? "after" : "before"),
                      std::move(better)};
 }
 
@@ -119,7 +121,7 @@ MapData withLonger(MapData map, SampleRate rate, int bar, int halfBeats) {
 }
 
 std::string inWords(Meter meter) {
-    return std::to_string(meter.beats) + "/" + std::to_string(meter.unit);
+    return fmt::format("{}/{}", meter.beats, meter.unit);
 }
 
 /// What makes bars from `first` on begin `halfBeats` later, up to whole bars: the bar before it so much longer or
@@ -166,8 +168,8 @@ std::optional<MapAdvice> adviceOnRun(const MapData& map, SampleRate rate, const 
         MapData moved = map;
         moved.origin = lines.at(1, run.shift / 2.0 / meter.unit);
         return MapAdvice{MapAdvice::Kind::origin,
-                         "Bar 1 seems to lie " + beatsInWords(run.shift / 2.0) +
-                             (run.shift > 0 ? " later" : " earlier"),
+                         fmt::format("Bar 1 seems to lie {}{}", beatsInWords(run.shift / 2.0),
+                                     run.shift > 0 ? " later" : " earlier"),
                          std::move(moved)};
     }
     const Change change = changeAt(run.first, run.shift - run.before, meter);
@@ -177,15 +179,15 @@ std::optional<MapAdvice> adviceOnRun(const MapData& map, SampleRate rate, const 
         return std::nullopt;
     if (!run.returns)
         return MapAdvice{MapAdvice::Kind::bars,
-                         "A bar of " + inWords(is) + " seems to be at bar " + std::to_string(change.bar) +
-                             (run.vague ? " or just before" : "") + ", where the map has " +
-                             inWords(lines.meterOf(change.bar)),
+                         fmt::format("A bar of {} seems to be at bar {}{}, where the map has {}", inWords(is),
+                                     change.bar, run.vague ? " or just before" : "",
+                                     inWords(lines.meterOf(change.bar))),
                          std::move(better)};
     const bool halfBar = change.bar == run.first;
     const double later = (run.shift - run.before) / 2.0;
     return MapAdvice{MapAdvice::Kind::bars,
-                     "Bars " + std::to_string(run.first) + " to " + std::to_string(run.end - 1) + " fit " +
-                         beatsInWords(later) + (later > 0 ? " later" : " earlier"),
+                     fmt::format("Bars {} to {} fit {}{}", run.first, run.end - 1, beatsInWords(later),
+                                 later > 0 ? " later" : " earlier"),
                      halfBar ? withLonger(std::move(better), rate, run.end, change.halfBeats)
                              : withLonger(std::move(better), rate, run.end - 1, -change.halfBeats)};
 }

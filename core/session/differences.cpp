@@ -5,6 +5,7 @@
 #include "session/pieces.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 #include <set>
 
 namespace lampo {
@@ -31,7 +32,7 @@ private:
     }
     void from(const std::string& what, const std::string& before, const std::string& now) {
         if (before != now)
-            say(what + ": " + now + ", was " + before);
+            say(fmt::format("{}: {}, was {}", what, now, before));
     }
 
     static std::string soundOf(const Session& session, const Piece* piece) {
@@ -66,7 +67,7 @@ private:
                 continue;
             }
             const Range<SongFrame> range{*place, *std::next(place)};
-            const std::string words = soundOf(b_, is) + ", was " + soundOf(a_, was);
+            const std::string words = fmt::format("{}, was {}", soundOf(b_, is), soundOf(a_, was));
             if (words == lastWords) {
                 found_.back().where.back().end = range.end;
             } else {
@@ -76,35 +77,35 @@ private:
             lastWords = words;
         }
         for (const auto& [index, words] : takeWords_)
-            found_[index].words = barsOf(found_[index].where.front()) + ": " + words;
+            found_[index].words = fmt::format("{}: {}", barsOf(found_[index].where.front()), words);
     }
 
     std::string barsOf(Range<SongFrame> range) const {
         const BarBeat begin = map_.barBeat(range.begin), end = map_.barBeat(range.end);
         const auto place = [](const BarBeat& at) {
             return at.beat < 1.005 ? std::to_string(at.bar)
-                                   : std::to_string(at.bar) + "." + trimmedNumber(at.beat, 2);
+                                   : fmt::format("{}.{}", at.bar, trimmedNumber(at.beat, 2));
         };
         const int last = end.beat < 1.005 ? end.bar - 1 : end.bar;
         if (begin.beat < 1.005 && end.beat < 1.005)
-            return last == begin.bar ? "Bar " + place(begin)
-                                     : "Bars " + place(begin) + " to " + std::to_string(last);
-        return "From " + place(begin) + " to " + place(end);
+            return last == begin.bar ? "Bar " + place(begin) : fmt::format("Bars {} to {}", place(begin), last);
+        return fmt::format("From {} to {}", place(begin), place(end));
     }
 
     void song() {
-        from("Length", trimmedNumber(toSeconds(a_.length(), a_.rate).value, 2) + " s",
-             trimmedNumber(toSeconds(b_.length(), b_.rate).value, 2) + " s");
+        from("Length", fmt::format("{} s", trimmedNumber(toSeconds(a_.length(), a_.rate).value, 2)),
+             fmt::format("{} s", trimmedNumber(toSeconds(b_.length(), b_.rate).value, 2)));
         if (a_.takes.size() != b_.takes.size())
-            say(counted(b_.takes.size(), "take") + ", was " + std::to_string(a_.takes.size()));
+            say(fmt::format("{}, was {}", counted(b_.takes.size(), "take"), a_.takes.size()));
         for (TakeIndex take; take < std::min(a_.takes.size(), b_.takes.size()); ++take)
             if (a_.takes[take].start != b_.takes[take].start)
-                say(std::string("Take ") + b_.takes[take].letter.text() + " starts elsewhere");
+                say(fmt::format("Take {} starts elsewhere", b_.takes[take].letter.text()));
         if (a_.map.origin != b_.map.origin)
             say("Bar 1 lies elsewhere");
         if (a_.map.tempos != b_.map.tempos)
-            from("Tempo", trimmedNumber(a_.map.tempos.front().bpm.value, 2) + " BPM" + more(a_.map.tempos),
-                 trimmedNumber(b_.map.tempos.front().bpm.value, 2) + " BPM" + more(b_.map.tempos));
+            from("Tempo",
+                 fmt::format("{} BPM{}", trimmedNumber(a_.map.tempos.front().bpm.value, 2), more(a_.map.tempos)),
+                 fmt::format("{} BPM{}", trimmedNumber(b_.map.tempos.front().bpm.value, 2), more(b_.map.tempos)));
         if (a_.map.meters != b_.map.meters)
             say("Other meters");
         for (const Section& section : b_.sections) {
@@ -112,14 +113,14 @@ private:
                                           [&](const Section& s) { return s.name == section.name; });
             const Range<SongFrame> range = rangeOf(section, map_);
             if (was == a_.sections.end())
-                say("Section " + section.name + " is new", {range});
+                say(fmt::format("Section {} is new", section.name), {range});
             else if (!(*was == section))
-                say("Section " + section.name + " is set otherwise", {range});
+                say(fmt::format("Section {} is set otherwise", section.name), {range});
         }
         for (const Section& section : a_.sections)
             if (std::none_of(b_.sections.begin(), b_.sections.end(),
                              [&](const Section& s) { return s.name == section.name; }))
-                say("Section " + section.name + " is gone");
+                say(fmt::format("Section {} is gone", section.name));
     }
 
     template <class List>
@@ -129,16 +130,19 @@ private:
 
     void timing() {
         from("Grid", name(a_.timing.grid), name(b_.timing.grid));
-        from("Strength", trimmedNumber(a_.timing.strength, 1) + " %", trimmedNumber(b_.timing.strength, 1) + " %");
-        from("Swing", trimmedNumber(a_.timing.swing, 1) + " %", trimmedNumber(b_.timing.swing, 1) + " %");
-        from("Pocket", trimmedNumber(a_.timing.pocket.value, 1) + " ms",
-             trimmedNumber(b_.timing.pocket.value, 1) + " ms");
+        from("Strength", fmt::format("{} %", trimmedNumber(a_.timing.strength, 1)),
+             fmt::format("{} %", trimmedNumber(b_.timing.strength, 1)));
+        from("Swing", fmt::format("{} %", trimmedNumber(a_.timing.swing, 1)),
+             fmt::format("{} %", trimmedNumber(b_.timing.swing, 1)));
+        from("Pocket", fmt::format("{} ms", trimmedNumber(a_.timing.pocket.value, 1)),
+             fmt::format("{} ms", trimmedNumber(b_.timing.pocket.value, 1)));
         if (a_.timing.pull != b_.timing.pull || a_.timing.reach != b_.timing.reach ||
             a_.timing.drumTimings != b_.timing.drumTimings || a_.assign != b_.assign)
             say("Hits are brought to the grid otherwise");
         const auto felt = [](const Session& session) {
             const FeelUse& use = session.timing.feel;
-            return use.straight() ? std::string("none") : use.name + " " + trimmedNumber(use.amount, 0) + " %";
+            return use.straight() ? std::string("none")
+                                  : fmt::format("{} {} %", use.name, trimmedNumber(use.amount, 0));
         };
         from("Feel", felt(a_), felt(b_));
         from("Landing on", a_.companionLines ? a_.companionLines->name : "the grid",
@@ -150,9 +154,10 @@ private:
     }
 
     void seams() {
-        from("Lead-in", trimmedNumber(a_.seams.leadIn.value, 1) + " ms",
-             trimmedNumber(b_.seams.leadIn.value, 1) + " ms");
-        from("Fades", trimmedNumber(a_.seams.fade.value, 1) + " ms", trimmedNumber(b_.seams.fade.value, 1) + " ms");
+        from("Lead-in", fmt::format("{} ms", trimmedNumber(a_.seams.leadIn.value, 1)),
+             fmt::format("{} ms", trimmedNumber(b_.seams.leadIn.value, 1)));
+        from("Fades", fmt::format("{} ms", trimmedNumber(a_.seams.fade.value, 1)),
+             fmt::format("{} ms", trimmedNumber(b_.seams.fade.value, 1)));
         from("Holes", a_.seams.fill == Fill::borrow ? "borrowed into" : "left open",
              b_.seams.fill == Fill::borrow ? "borrowed into" : "left open");
         if (a_.comp.fades != b_.comp.fades)
@@ -163,14 +168,14 @@ private:
         for (const Mic& mic : b_.mics) {
             const auto index = a_.micNamed(mic.stem);
             if (!index) {
-                say("Mic " + mic.shownName() + " is new");
+                say(fmt::format("Mic {} is new", mic.shownName()));
                 continue;
             }
             const Mic& was = a_.mics[*index];
             if (was.guide != mic.guide)
                 say(mic.shownName() + (mic.guide ? " guides now" : " only follows now"));
-            from("Threshold of " + mic.shownName(), trimmedNumber(was.threshold.value, 1) + " dB",
-                 trimmedNumber(mic.threshold.value, 1) + " dB");
+            from("Threshold of " + mic.shownName(), fmt::format("{} dB", trimmedNumber(was.threshold.value, 1)),
+                 fmt::format("{} dB", trimmedNumber(mic.threshold.value, 1)));
             if (was.shortestGap != mic.shortestGap || was.judgesBleed != mic.judgesBleed ||
                 was.emphasis != mic.emphasis || was.role != mic.role)
                 say(mic.shownName() + " is listened to otherwise");

@@ -1,12 +1,14 @@
 #include "session/recording_files.h"
 
+#include <fmt/core.h>
+
 namespace lampo {
 
 ProtectedFiles recordingFiles(const Session& session) {
     ProtectedFiles kept;
     for (const Take& take : session.takes)
         for (const SourceFile& source : take.files)
-            kept.add(source.file, std::string("a file of the recording (take ") + take.letter.text() + ")");
+            kept.add(source.file, fmt::format("a file of the recording (take {})", take.letter.text()));
     for (const Companion& companion : session.companions)
         kept.add(companion.file.file, "a companion of the recording");
     return kept;

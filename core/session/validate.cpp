@@ -4,6 +4,7 @@
 #include "session/refusals.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 #include <set>
 
 namespace lampo {
@@ -46,9 +47,9 @@ private:
         std::set<std::string_view> stems;
         for (const Mic& mic : session.mics) {
             if (!isFileName(mic.stem))
-                fault("The mic \"" + visible(mic.stem) + "\" has a name that is not that of a file");
+                fault(fmt::format("The mic \"{}\" has a name that is not that of a file", visible(mic.stem)));
             if (!stems.insert(mic.stem).second)
-                fault("Two mics are called \"" + visible(mic.stem) + "\"");
+                fault(fmt::format("Two mics are called \"{}\"", visible(mic.stem)));
             setting(mic.threshold.value, limits::threshold, "A threshold");
             setting(mic.shortestGap.value, limits::shortestGap, "The shortest gap");
             setting(mic.level.value, limits::level, "A level");
@@ -113,8 +114,7 @@ private:
     /// Only what has a name can be written down.
     void grid(NoteValue value) {
         if (value.numerator < 1 || value.denominator < 1 || noteValueNamed(name(value)) != value)
-            fault("A grid of " + std::to_string(value.numerator) + '/' + std::to_string(value.denominator) +
-                  " has no name");
+            fault(fmt::format("A grid of {}{}{} has no name", value.numerator, '/', value.denominator));
     }
 
     void judgeTake(const Take& take) {
@@ -133,7 +133,7 @@ private:
 
     void text(const std::string& value, const char* what) {
         if (value.size() > limits::text)
-            fault(std::string(what) + " is longer than " + std::to_string(limits::text) + " bytes");
+            fault(fmt::format("{} is longer than {} bytes", what, limits::text));
         if (value.find('\0') != std::string::npos)
             fault(std::string(what) + " holds a character that is none");
     }
@@ -147,12 +147,11 @@ private:
     void within(std::int64_t value, std::int64_t low, std::int64_t high, const std::string& what,
                 const char* unit) {
         if (value < low || value > high)
-            fault(what + " is " + std::to_string(value) + ' ' + unit + "; it can be from " + std::to_string(low) +
-                  " to " + std::to_string(high));
+            fault(fmt::format("{} is {}{}{}; it can be from {} to {}", what, value, ' ', unit, low, high));
     }
     void atMost(std::size_t count, std::size_t most, const char* what) {
         if (count > most)
-            fault("There are " + std::to_string(count) + ' ' + what + "; there can be " + std::to_string(most));
+            fault(fmt::format("There are {}{}{}; there can be {}", count, ' ', what, most));
     }
     void fault(std::string sentence) {
         if (fault_)

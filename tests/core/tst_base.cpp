@@ -8,8 +8,9 @@
 
 #include <QtTest>
 
+#include <clocale>
+#include <cstdio>
 #include <random>
-
 #include <set>
 
 using namespace lampo;
@@ -182,6 +183,23 @@ private slots:
         QCOMPARE(trimmedNumber(12.50, 2), std::string("12.5"));
         QCOMPARE(trimmedNumber(-0.0001, 2), std::string("0"));
         QCOMPARE(split("A,,B", ',').size(), std::size_t{3});
+    }
+    /// Qt takes over the user's locale when the window opens; the words of edits and reports keep their point.
+    void numbersAreTheSameInEveryLocale() {
+        const QTemporaryDir locales;
+        QCOMPARE(QProcess::execute("localedef", {"-i", "de_DE", "-f", "UTF-8", locales.filePath("de_DE.UTF-8")}),
+                 0);
+        qputenv("LOCPATH", locales.path().toUtf8());
+        QVERIFY(std::setlocale(LC_NUMERIC, "de_DE.UTF-8"));
+        char asInGermany[8];
+        std::snprintf(asInGermany, sizeof asInGermany, "%.1f", 12.5);
+        const std::string trimmed = trimmedNumber(12.5);
+        const std::string negative = withMinus(-12.5);
+        std::setlocale(LC_NUMERIC, "C");
+        qunsetenv("LOCPATH");
+        QCOMPARE(asInGermany, "12,5");
+        QCOMPARE(trimmed, std::string("12.5"));
+        QCOMPARE(negative, std::string("−12.5"));
     }
     void anyBytesComeBackFromUtf8() {
         QCOMPARE(asUtf8("Möwe 鼓 🥁"), std::string("Möwe 鼓 🥁")); // UTF-8 stays as it is
