@@ -19,7 +19,7 @@ QColor Ink::of(Voice voice) const {
                                         {"#8a5f0a", "#d9ad4e"},   // cymbals: ochre
                                         {"#6a645c", "#a8a39b"}}}; // others: grey
     const Pair& pair = inks[static_cast<std::size_t>(voice)];
-    return QColor(night ? pair.night : pair.day);
+    return {night ? pair.night : pair.day};
 }
 
 QColor Ink::ofTake(const Session& session, TakeIndex take) const {
@@ -33,7 +33,7 @@ QColor Ink::ofTint(int tint) const {
     constexpr std::array<const char*, takeTints> dark{"#6b5a35", "#3a5f54", "#6b4249", "#444a75",
                                                       "#5a5b2f", "#5f4768", "#57503f", "#3b5a69",
                                                       "#6e4c38", "#43603a", "#524a70", "#55503a"};
-    return QColor(night ? dark[static_cast<std::size_t>(tint)] : day[static_cast<std::size_t>(tint)]);
+    return {night ? dark[static_cast<std::size_t>(tint)] : day[static_cast<std::size_t>(tint)]};
 }
 
 QPalette Ink::palette() const {

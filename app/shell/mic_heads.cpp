@@ -40,7 +40,8 @@ QToolButton* MicHeads::word(const QString& text, const QString& accessible, std:
     button->setAccessibleName(accessible);
     button->setObjectName(accessible);
     button->setFocusPolicy(Qt::TabFocus);
-    connect(button, &QToolButton::clicked, this, [this, edit](bool on) { document_.perform(edit(on)); });
+    connect(button, &QToolButton::clicked, this,
+            [this, edit = std::move(edit)](bool on) { document_.perform(edit(on)); });
     button->show();
     return button;
 }

@@ -99,6 +99,7 @@ std::vector<StripMark> SongStrip::marks() const {
     const MusicalMap lines(map, document_.session().rate);
     const QFontMetrics metrics(textFont(0.8));
     std::vector<StripMark> found;
+    found.reserve(texts.size());
     for (const auto& [place, text] : texts)
         found.push_back(
             {place, text, QRectF(toX(lines.at(place)), line() + 7, metrics.horizontalAdvance(text) + 6, line())});

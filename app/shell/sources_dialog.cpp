@@ -33,7 +33,7 @@ QString wordsFor(SourceProblem::Kind kind) {
 QString wordsFor(const std::optional<FoundSource>& found) {
     if (!found)
         return {};
-    const QString where = text(found->relocation.to);
+    QString where = text(found->relocation.to);
     switch (found->by) {
     case FoundSource::By::content:
         return SourcesDialog::tr("%1 (the same content)").arg(where);

@@ -83,10 +83,11 @@ void HitsPanel::addWhere() {
 void HitsPanel::addDetection() {
     auto* form = addForm();
     const auto read = [this](auto member, auto ownMember, double otherwise) {
-        if (!guide())
+        const Mic* mic = guide();
+        if (!mic)
             return otherwise;
         const SectionDetection here = own();
-        return (here.*ownMember).value_or(guide()->*member).value;
+        return (here.*ownMember).value_or(mic->*member).value;
     };
     const auto usual = [this] {
         return defaultThreshold(document_.session().mics, guide() ? guide()->role : Role::other).value;

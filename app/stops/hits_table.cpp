@@ -125,7 +125,7 @@ QVariant HitsModel::data(const QModelIndex& index, int role) const {
     if (role == Qt::DisplayRole)
         return text(hit, index.column());
     if (role == Qt::TextAlignmentRole && (index.column() == level || index.column() == clear))
-        return QVariant(Qt::AlignRight | Qt::AlignVCenter);
+        return {Qt::AlignRight | Qt::AlignVCenter};
     return {};
 }
 

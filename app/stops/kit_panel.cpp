@@ -135,7 +135,7 @@ void KitPanel::addRow(QGridLayout* grid, MicIndex mic) {
         grid->addWidget(widget, row, place++);
     }
     connectRow(fields, mic);
-    rows_.push_back([this, mic, fields] { showRow(fields, mic); });
+    rows_.emplace_back([this, mic, fields] { showRow(fields, mic); });
 }
 
 void KitPanel::connectRow(const RowFields& fields, MicIndex mic) {

@@ -117,7 +117,7 @@ QBoxLayout* Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumb
     form->addRow(label, row);
 
     auto gesture = std::make_shared<int>(Document::newGesture());
-    const auto set = [this, write, gesture](double value) {
+    const auto set = [this, write = std::move(write), gesture](double value) {
         if (refreshing_)
             return;
         if (const auto edit = write(value))
@@ -130,11 +130,12 @@ QBoxLayout* Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumb
         begin();
         set(usual());
     }));
-    onChange([=] { field->setValue(read()); });
+    row->addWidget(field);
     if (!withSlider) {
-        row->addWidget(field);
+        onChange([field, read = std::move(read)] { field->setValue(read()); });
         return row;
     }
+    onChange([field, read] { field->setValue(read()); });
     auto* slider = new QSlider(Qt::Horizontal);
     const double scale = 1.0 / spec.step;
     const double low = spec.slides > 0 ? -spec.slides : spec.low, high = spec.slides > 0 ? spec.slides : spec.high;
@@ -143,12 +144,13 @@ QBoxLayout* Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumb
     slider->setAccessibleName(tr("%1, slider").arg(spec.label));
     slider->setObjectName(spec.label + QStringLiteral(" slider"));
     field->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
-    row->addWidget(slider, 1);
-    row->addWidget(field);
+    row->insertWidget(0, slider, 1);
     connect(slider, &QSlider::sliderPressed, this, begin);
     slider->installEventFilter(new GestureWatch(slider, QEvent::FocusIn, begin));
     connect(slider, &QSlider::valueChanged, this, [=](int value) { set(value / scale); });
-    onChange([=] { slider->setValue(static_cast<int>(std::lround(read() * scale))); });
+    onChange([slider, scale, read = std::move(read)] {
+        slider->setValue(static_cast<int>(std::lround(read() * scale)));
+    });
     return row;
 }
 
@@ -169,11 +171,11 @@ QComboBox* Panel::makeChoice(const QString& name, const QStringList& choices, st
     box->setAccessibleName(name);
     box->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     box->setObjectName(name);
-    connect(box, &QComboBox::currentIndexChanged, this, [this, write](int index) {
+    connect(box, &QComboBox::currentIndexChanged, this, [this, write = std::move(write)](int index) {
         if (!refreshing_ && index >= 0)
             document_.perform(write(index));
     });
-    onChange([=] { box->setCurrentIndex(read()); });
+    onChange([box, read = std::move(read)] { box->setCurrentIndex(read()); });
     return box;
 }
 

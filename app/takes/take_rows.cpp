@@ -103,7 +103,7 @@ void TakeRows::addRow(TakeIndex take) {
         if (!refreshing())
             document_.perform(SetTakeStart{take, toFrames(Seconds{seconds}, document_.session().rate)});
     });
-    rows_.push_back([this, take, tint, note, start] {
+    rows_.emplace_back([this, take, tint, note, start] {
         const Session& session = document_.session();
         tint->setIcon(swatch(strip_.state().sheet->ink.ofTake(session, take)));
         note->setText(QString::fromStdString(session.takes[take].note));

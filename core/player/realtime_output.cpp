@@ -110,7 +110,8 @@ bool RealtimeOutput::popCurrent() {
 /// Old fades out while new fades in: the change is heard, the joint is not.
 void RealtimeOutput::crossInto(const SoundBlock& newer) {
     for (std::size_t i = 0; i < 2 * blockFrames; ++i) {
-        const float along = static_cast<float>(i / 2 + 1) / static_cast<float>(blockFrames);
+        const std::size_t frame = i / 2;
+        const float along = static_cast<float>(frame + 1) / static_cast<float>(blockFrames);
         block_.samples[i] += along * (newer.samples[i] - block_.samples[i]);
     }
     block_.tick = newer.tick;

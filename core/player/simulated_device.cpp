@@ -14,7 +14,7 @@ constexpr std::size_t framesPerCall = 512;
 SimulatedDevice::SimulatedDevice(double speed, bool remember) : speed_(speed), remember_(remember) {}
 
 SimulatedDevice::~SimulatedDevice() {
-    stop();
+    SimulatedDevice::stop();
 }
 
 Expected<void> SimulatedDevice::start(SampleRate rate, AudioCallback callback) {

@@ -73,9 +73,9 @@ private:
     int kept_;
 };
 
-class SystemDevice : public AudioDevice {
+class SystemDevice final : public AudioDevice {
 public:
-    ~SystemDevice() override { stop(); }
+    ~SystemDevice() override { SystemDevice::stop(); }
 
     std::string name() const override {
         const std::scoped_lock lock(guard_);

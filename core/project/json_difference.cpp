@@ -10,13 +10,13 @@ json difference(const json& from, const json& to) {
     json patch = json::object();
     for (const auto& [key, value] : to.items()) {
         const auto old = from.find(key);
-        if (old == from.end())
-            patch[key] = value;
-        else if (old->is_object() && value.is_object()) {
+        const bool known = old != from.end();
+        if (known && old->is_object() && value.is_object()) {
             if (json inner = difference(*old, value); !inner.empty())
                 patch[key] = std::move(inner);
-        } else if (*old != value)
+        } else if (!known || *old != value) {
             patch[key] = value;
+        }
     }
     for (const auto& [key, value] : from.items())
         if (!to.contains(key))

@@ -126,7 +126,11 @@ void HandPage::addPhrase() {
         return index ? &document_.session().phrases[*index] : nullptr;
     };
     addNumber(
-        addForm(), numberOf(tr("Eased by"), limits::ease), [=, this] { return phrase() ? phrase()->ease : ease_; },
+        addForm(), numberOf(tr("Eased by"), limits::ease),
+        [=, this] {
+            const Phrase* chosen = phrase();
+            return chosen ? chosen->ease : ease_;
+        },
         [=, this](double value) -> std::optional<Edit> {
             ease_ = value;
             if (!phrase())
