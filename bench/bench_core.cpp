@@ -12,6 +12,7 @@
 #include "onsets/onset_finder.h"
 #include "pipeline/outcome.h"
 #include "project/project_file.h"
+#include "seam_search/seam_search.h"
 #include "seams/planner.h"
 #include "support/given_candidates.h"
 
@@ -167,6 +168,21 @@ void rewriteOfElevenMics(benchmark::State& state) {
 }
 BENCHMARK(rewriteOfElevenMics)->Unit(benchmark::kMillisecond)->UseRealTime();
 
+// ---- seams of the demo, 11 mics; the goal is 500 a second on two cores
+
+void searchOfSeams(benchmark::State& state) {
+    const auto session = loadProject(demoFolder() / "lighthouse_relay.lampo");
+    Analyses analyses;
+    (void)analyseMissing(*session, analyses, Listen::toWitnesses, {});
+    const auto outcome = outcomeOf(*session, analyses);
+    for (auto _ : state) {
+        SeamAnswers answers;
+        (void)searchSeams(*session, outcome->plan->open, answers, {});
+    }
+    state.SetItemsProcessed(state.iterations() * static_cast<std::int64_t>(outcome->plan->open.size()));
+}
+BENCHMARK(searchOfSeams)->Unit(benchmark::kMillisecond)->UseRealTime();
+
 // ---- full recompute of ten minutes, 16 mics, 6,000 hits; the goal is one 60 Hz frame, 16 ms
 
 struct LongSession {
@@ -228,6 +244,21 @@ void fullRecomputeOf6000Hits(benchmark::State& state) {
     state.counters["hits"] = static_cast<double>(hits);
 }
 BENCHMARK(fullRecomputeOf6000Hits)->Unit(benchmark::kMillisecond);
+
+/// The same with every seam's answer at hand.
+void recomputeOf6000HitsWithAllSeamsFound(benchmark::State& state) {
+    LongSession song;
+    SeamAnswers answers;
+    for (const SeamQuestion& question : outcomeOf(song.session, song.analyses)->plan->open)
+        answers.add(question.key, {{}, question.ruled.length(), 0.5F, 0, 0});
+    song.analyses.add(answers);
+    std::size_t open = 0;
+    for (auto _ : state)
+        open = outcomeOf(song.session, song.analyses)->plan->open.size();
+    state.counters["seams"] = static_cast<double>(answers.size());
+    state.counters["open"] = static_cast<double>(open);
+}
+BENCHMARK(recomputeOf6000HitsWithAllSeamsFound)->Unit(benchmark::kMillisecond);
 
 /// What dragging strength or a section's edge costs: hits are known, all of them are assigned and landed anew. The
 /// goal is 5 ms.

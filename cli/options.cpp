@@ -8,6 +8,7 @@
 #include "import/import_plan.h"
 #include "option_edits.h"
 #include "option_values.h"
+#include "pipeline/searched_seams.h"
 #include "project/project_file.h"
 #include "session/validate.h"
 
@@ -203,6 +204,9 @@ void addSeams(CLI::App& command, Options& options) {
         ->group("Seams");
     command.add_option("--fade", options.fade, "ms")->check(rangeOf(limits::fade))->group("Seams");
     command.add_option("--fill", options.fill, "borrow or open")->check(isOneOf(fillNames))->group("Seams");
+    command.add_option("--curve", options.curve, "of fades: matched, equal-power, equal-gain or decibels")
+        ->check(isOneOf(fadeCurveNames))
+        ->group("Seams");
 }
 
 } // namespace
@@ -255,7 +259,11 @@ Expected<Prepared> prepare(const Options& options, const Progress& progress) {
     if (auto analysed = analyseMissing(prepared.session, prepared.analyses, Listen::toWitnesses, progress);
         !analysed)
         return tl::unexpected(analysed.error());
-    prepared.outcome = outcomeOf(prepared.session, prepared.analyses);
+    auto joined = withSearchedSeams(prepared.session, prepared.analyses,
+                                    outcomeOf(prepared.session, prepared.analyses), progress);
+    if (!joined)
+        return tl::unexpected(joined.error());
+    prepared.outcome = std::move(*joined);
     return prepared;
 }
 

@@ -46,6 +46,7 @@ struct Options {
     std::optional<double> leadIn;
     std::optional<double> fade;
     std::optional<std::string> fill;
+    std::optional<std::string> curve;
 };
 
 /// The project or folder, with every notice about what was mended on stderr.

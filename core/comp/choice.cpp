@@ -102,8 +102,8 @@ private:
     }
 
     /// The seam's place, or none where the two sides are not quiet at once.
-    std::optional<Range<ResultFrame>> seamFor(const ChosenPiece& in, const Sides& sides, SongFrame place) {
-        const auto quiet = quietOut(last(), sides.outEnd).intersected(quietIn(in, sides.inFirst));
+    std::optional<Range<ResultFrame>> seamFor(const ChosenPiece& in, const Sides& sides, SongFrame place,
+                                              Range<ResultFrame> quiet) {
         if (quiet.length() < shortest_)
             return std::nullopt;
         const FrameCount fade = std::max(
@@ -142,12 +142,14 @@ private:
     bool enterAt(ChosenPiece& in, SongFrame place) {
         Sides sides{firstMeaning(last(), place), firstMeaning(in, place)};
         sides.outEnd = std::max(sides.outEnd, last().first);
-        const auto seam = seamFor(in, sides, place);
+        const auto quiet = quietOut(last(), sides.outEnd).intersected(quietIn(in, sides.inFirst));
+        const auto seam = seamFor(in, sides, place, quiet);
         if (!seam)
             return false;
         if (!last().silent())
             finish(last(), sides.outEnd);
         in.in = *seam;
+        in.quiet = quiet;
         in.meant = place;
         in.first = sides.inFirst;
         in.shiftIn = in.silent() ? SourceToResult{} : shiftAt(in, in.first);

@@ -14,9 +14,10 @@ struct ChosenPiece {
     std::size_t first = 0;                ///< its hits: [first, end) of the laid take's
     std::size_t end = 0;                  ///< behind the last of them
     SourceToResult shiftIn;               ///< at its begin
-    SourceToResult shiftOut; ///< and at its end; they differ when its first and last hit moved differently
-    Range<ResultFrame> in;   ///< the seam at its begin; empty at the song's begin
-    SongFrame meant;         ///< hits that mean this place and later ones belong to it
+    SourceToResult shiftOut;    ///< and at its end; they differ when its first and last hit moved differently
+    Range<ResultFrame> in;      ///< the seam at its begin; empty at the song's begin
+    SongFrame meant;            ///< hits that mean this place and later ones belong to it
+    Range<ResultFrame> quiet{}; ///< all of the stretch in which neither side has an attack; `in` lies there
 
     /// Whether no take sounds there.
     bool silent() const { return !laid; }

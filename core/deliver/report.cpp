@@ -111,13 +111,23 @@ json slicesJson(const Session& session, const Plan& plan) {
     return list;
 }
 
+json seamJson(const Seam& seam) {
+    json entry{
+        {"start", seam.range.begin.frame}, {"length", seam.range.length().frames}, {"kind", name(seam.kind)}};
+    entry["by"] = placedByNames.of(seam.by);
+    if (seam.by == PlacedBy::search) {
+        entry["dip_db"] = rounded(seam.dip, 0.01);
+        entry["ruled_dip_db"] = rounded(seam.ruledDip, 0.01);
+    }
+    return entry;
+}
+
 } // namespace
 
 std::string reportText(const Session& session, const Analyses& analyses, const Outcome& outcome) {
     json seams = json::array();
     for (const Seam& seam : outcome.plan->seams)
-        seams.push_back(
-            {{"start", seam.range.begin.frame}, {"length", seam.range.length().frames}, {"kind", name(seam.kind)}});
+        seams.push_back(seamJson(seam));
     json warnings = json::array();
     for (const Warning& warning : outcome.warnings)
         warnings.push_back({{"at", warning.at.frame}, {"kind", name(warning.kind)}, {"text", warning.text}});

@@ -24,6 +24,20 @@ struct SeamEditor {
         session.seams.fill = e.fill;
         return {};
     }
+    Expected<void> operator()(const SetFadeCurve& e) {
+        session.seams.curve = e.curve;
+        return {};
+    }
+    Expected<void> operator()(const ShapeSeams& e) {
+        if (e.seams.empty())
+            return refuse("Choose a seam first");
+        for (const SeamByHand& seam : e.seams)
+            if (auto fit = inRange(seam.fade.value_or(session.seams.fade).value, limits::fade, "A fade"); !fit)
+                return fit;
+        for (const SeamByHand& seam : e.seams)
+            session.seamsByHand = withSeam(std::move(session.seamsByHand), seam);
+        return {};
+    }
 };
 
 } // namespace
@@ -38,6 +52,14 @@ std::string describe(const Session&, const SeamEdit& edit) {
                    [](const SetFade& e) { return fmt::format("Fade {} ms", trimmedNumber(e.time.value, 1)); },
                    [](const SetFill& e) {
                        return std::string(e.fill == Fill::borrow ? "Borrow into holes" : "Leave holes open");
+                   },
+                   [](const SetFadeCurve& e) { return fmt::format("Curve of fades {}", name(e.curve)); },
+                   [](const ShapeSeams& e) {
+                       const bool reset = std::all_of(e.seams.begin(), e.seams.end(),
+                                                      [](const SeamByHand& seam) { return seam.empty(); });
+                       const auto count = std::ssize(e.seams);
+                       return std::string(reset ? "Reset " : "Shape ") +
+                              (count == 1 ? std::string("a seam") : counted(count, "seam"));
                    }},
         edit);
 }

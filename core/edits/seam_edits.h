@@ -19,8 +19,16 @@ struct SetFade {
 struct SetFill {
     Fill fill; ///< for all of them
 };
+/// How the sides of seams fade into one another.
+struct SetFadeCurve {
+    FadeCurve curve; ///< of all of them
+};
+/// Takes the place of what was said about the same seams; what says nothing leaves them to the search again.
+struct ShapeSeams {
+    std::vector<SeamByHand> seams; ///< at least one
+};
 
-using SeamEdit = std::variant<SetLeadIn, SetFade, SetFill>;
+using SeamEdit = std::variant<SetLeadIn, SetFade, SetFill, SetFadeCurve, ShapeSeams>;
 
 /// See edited() and describe() in edit.h.
 Expected<void> apply(const SeamEdit& edit, Session& session);

@@ -96,6 +96,21 @@ MicAnalysis refined(const Witness& witness, const DrumModel& drum, std::span<Str
     return known;
 }
 
+/// What overheads hear was struck this much before: a metre away (common practice, no source).
+constexpr Milliseconds wayToOverheads{3};
+
+std::vector<SourceFrame> startsOf(const Session& session, const TakeStrokes& found) {
+    std::vector<SourceFrame> starts;
+    for (const Stroke& stroke : found.strokes)
+        starts.push_back(stroke.at);
+    for (MicIndex mic; mic < session.mics.size(); ++mic)
+        for (std::size_t c = 0; session.mics[mic].role == Role::overhead && c < found.verdicts[mic].size(); ++c)
+            if (found.verdicts[mic][c].kind == StrokeVerdict::Kind::stroke)
+                starts.push_back(found.mics[mic]->candidates[c].at - toFrames(wayToOverheads, session.rate));
+    std::sort(starts.begin(), starts.end());
+    return starts;
+}
+
 } // namespace
 
 StrokesKey strokesKeyOf(const Session& session, std::vector<std::shared_ptr<const MicAnalysis>> analyses) {
@@ -143,6 +158,7 @@ TakeStrokes findStrokes(const Session& session, std::span<const std::shared_ptr<
     }
     std::sort(result.strokes.begin(), result.strokes.end(),
               [](const Stroke& a, const Stroke& b) { return std::pair(a.at, a.mic) < std::pair(b.at, b.mic); });
+    result.starts = startsOf(session, result);
     return result;
 }
 

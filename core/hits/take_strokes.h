@@ -32,6 +32,9 @@ struct TakeStrokes {
     std::vector<DrumModel> drums; ///< what is known of the drum that a mic stands at
     Paths paths;                  ///< mics x mics
     std::vector<Stroke> strokes;  ///< of drums that have a mic, in order of time
+    /// Where strokes begin, also those that only the overheads hear (crashes, rides), ascending: what no seam
+    /// tears.
+    std::vector<SourceFrame> starts{};
 
     /// The mic stands at a drum that is not struck in this take, or cannot be heard.
     bool isIdle(MicIndex mic) const { return drums[mic].isWitness && !drums[mic].played; }

@@ -76,6 +76,7 @@ void Analyses::merge(const Analyses& others) {
     known_.insert(others.known_.begin(), others.known_.end());
     for (const auto& [key, strokes] : others.strokes_)
         add(key, strokes);
+    seams_.merge(others.seams_);
 }
 
 std::vector<AnalysisKey> Analyses::missing(const Session& session, Listen to) const {

@@ -3,6 +3,7 @@
 #include "base/error.h"
 #include "base/progress.h"
 #include "hits/take_strokes.h"
+#include "seams/seam_answers.h"
 #include "session/session.h"
 
 #include <filesystem>
@@ -41,6 +42,11 @@ public:
     /// Replaces what was known under the key.
     void add(StrokesKey key, std::shared_ptr<const TakeStrokes> strokes);
 
+    /// Where seams sound best, as far as it was looked for.
+    const SeamAnswers& seams() const { return seams_; }
+    /// Takes over what others found.
+    void add(const SeamAnswers& seams) { seams_.merge(seams); }
+
     /// Takes over all that `others` know.
     void merge(const Analyses& others);
 
@@ -54,6 +60,7 @@ public:
 private:
     std::map<AnalysisKey, std::shared_ptr<const MicAnalysis>> known_;
     std::vector<std::pair<StrokesKey, std::shared_ptr<const TakeStrokes>>> strokes_; ///< the newest last
+    SeamAnswers seams_;
 };
 
 /// Analyses all that is missing, on all cores, then finds the strokes of each take. With a folder, candidates are

@@ -4,6 +4,8 @@
 #include "pipeline/companion_attacks.h"
 #include "seams/planner.h"
 
+#include <xxhash.h>
+
 #include <algorithm>
 #include <map>
 
@@ -47,6 +49,52 @@ void collectHits(Outcome& outcome) {
     }
 }
 
+/// What of a file decides how it sounds in the take; where its content is unknown, its name stands for it.
+std::uint64_t contentOf(const Take& take) {
+    std::vector<std::uint64_t> parts;
+    for (const SourceFile& file : take.files) {
+        parts.push_back(file.content != 0 ? file.content : std::hash<std::string>{}(file.file.string()));
+        parts.push_back(static_cast<std::uint64_t>(file.channel));
+        parts.push_back(static_cast<std::uint64_t>(file.offset.frames));
+    }
+    return XXH3_64bits(parts.data(), parts.size() * sizeof(parts.front()));
+}
+
+std::vector<TakeSound> soundsOf(const Session& session, const Outcome& outcome) {
+    std::vector<TakeSound> sounds;
+    for (TakeIndex take; take < session.takes.size(); ++take) {
+        const auto& strokes = outcome.takes[take]->strokes;
+        sounds.push_back(
+            {contentOf(session.takes[take]), strokes ? strokes->starts : std::span<const SourceFrame>{}});
+    }
+    return sounds;
+}
+
+/// Those one of whose hits is gone. Beside strokes that ride along as slices of their own there is a seam all the
+/// same.
+std::vector<SeamByHand> lostSeams(const Session& session, const Outcome& outcome) {
+    const FrameCount tolerance = correctionTolerance(session.rate);
+    std::vector<SeamByHand> lost;
+    for (const SeamByHand& said : session.seamsByHand) {
+        const auto take = session.takeLettered(said.between.take);
+        if (!take || !session.sounds(*take))
+            continue;
+        const auto& hits = outcome.takes[*take]->found.hits;
+        const auto isThere = [&](SourceFrame place) {
+            return std::any_of(hits.begin(), hits.end(),
+                               [&](const Hit& hit) { return abs(hit.found() - place) <= tolerance; });
+        };
+        const auto obeys = [&](const Seam& seam) {
+            return seam.between && saidAbout(session.seamsByHand, *seam.between, tolerance) == &said;
+        };
+        const auto& seams = outcome.plan->seams;
+        if (!(isThere(said.between.before) && isThere(said.between.behind)) &&
+            std::none_of(seams.begin(), seams.end(), obeys))
+            lost.push_back(said);
+    }
+    return lost;
+}
+
 } // namespace
 
 std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses& analyses, const Outcome* before) {
@@ -79,9 +127,11 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
             const auto& lost = outcome->takes[take]->found.lost;
             outcome->lost.insert(outcome->lost.end(), lost.begin(), lost.end());
         }
-    outcome->plan = std::make_shared<const Plan>(planSlices(session, outcome->choice));
-    outcome->warnings = warningsOf(
-        session, {outcome->hits, outcome->landings, outcome->lost, outcome->choice.crowded, *outcome->plan});
+    outcome->plan = std::make_shared<const Plan>(
+        planSlices(session, outcome->choice, soundsOf(session, *outcome), analyses.seams()));
+    outcome->lostSeams = lostSeams(session, *outcome);
+    outcome->warnings = warningsOf(session, {outcome->hits, outcome->landings, outcome->lost,
+                                             outcome->choice.crowded, *outcome->plan, outcome->lostSeams});
     return outcome;
 }
 
@@ -99,6 +149,14 @@ std::shared_ptr<const Plan> recordedPlan(const Session& session, TakeIndex take)
         return std::make_shared<const LaidTake>(std::move(unheard));
     });
     return std::make_shared<const Plan>(planSlices(alone, choice));
+}
+
+std::shared_ptr<const Plan> rawPlan(const Session& session, const Outcome& outcome) {
+    Session raw = session;
+    raw.seams.fill = Fill::open;
+    raw.seams.fade = shortestFade;
+    raw.seamsByHand.clear();
+    return std::make_shared<const Plan>(planSlices(raw, outcome.choice));
 }
 
 std::shared_ptr<const Plan> playedPlan(const Session& session, const Outcome& outcome) {

@@ -16,6 +16,7 @@ struct Outcome {
     std::vector<SongHit> hits;                              ///< those that sound, in the order they land
     std::vector<Landing> landings;                          ///< one per hit
     std::vector<Correction> lost;     ///< of takes that sound: those that no longer find their hit
+    std::vector<SeamByHand> lostSeams; ///< of takes that sound: those one of whose hits is gone
     std::shared_ptr<const Plan> plan; ///< where every slice comes from and sounds; never null
     std::vector<Warning> warnings;    ///< what is worth an ear, in order of time
 };
@@ -32,6 +33,10 @@ std::shared_ptr<const LaidTake> ownLay(const Session& session, const Outcome& ou
 
 /// One take as it was recorded, from its begin to its end (or that of the form).
 std::shared_ptr<const Plan> recordedPlan(const Session& session, TakeIndex take);
+
+/// The cuts alone, for judging the timing before the joints: holes stay open, and slices that overlap meet by the
+/// shortest fade.
+std::shared_ptr<const Plan> rawPlan(const Session& session, const Outcome& outcome);
 
 /// The comp as it was played: every hit where it was recorded, with seams only between takes.
 std::shared_ptr<const Plan> playedPlan(const Session& session, const Outcome& outcome);

@@ -44,6 +44,39 @@ PassageMove readMove(const json& j) {
     return move;
 }
 
+json seamJson(const SeamByHand& seam) {
+    json j{{"take", seam.between.take.text()},
+           {"before", seam.between.before.frame},
+           {"behind", seam.between.behind.frame}};
+    if (seam.ahead)
+        j["ahead"] = seam.ahead->frames;
+    if (seam.fade)
+        j["fade_ms"] = seam.fade->value;
+    if (seam.curve)
+        j["curve"] = fadeCurveNames.of(*seam.curve);
+    if (seam.fill)
+        j["fill"] = fillNames.of(*seam.fill);
+    return j;
+}
+
+SeamByHand readSeam(const json& j) {
+    SeamByHand seam{{letter(j, "take"), SourceFrame{whole(j, "before", -longest, longest)},
+                     SourceFrame{whole(j, "behind", -longest, longest)}},
+                    {},
+                    {},
+                    {},
+                    {}};
+    if (j.contains("ahead"))
+        seam.ahead = FrameCount{whole(j, "ahead", -longest, longest)};
+    if (j.contains("fade_ms"))
+        seam.fade = Milliseconds{number(j, "fade_ms", limits::fade)};
+    if (j.contains("curve"))
+        seam.curve = known(fadeCurveNames.named(text(j, "curve")), "curve");
+    if (j.contains("fill"))
+        seam.fill = known(fillNames.named(text(j, "fill")), "fill");
+    return seam;
+}
+
 /// In order and apart, whatever order they were stored in.
 template <class Item, class Adder>
 std::vector<Item> readMoves(const json& j, const char* key, Item (*read)(const json&), Adder&& add) {
@@ -90,6 +123,8 @@ void writeByHand(const Session& session, json& out) {
         out["shoves"] = listJson(session.shoves, moveJson);
     if (!session.slips.empty())
         out["slips"] = listJson(session.slips, moveJson);
+    if (!session.seamsByHand.empty())
+        out["seams_by_hand"] = listJson(session.seamsByHand, seamJson);
     if (!session.feels.empty())
         out["feels"] = listJson(session.feels, feelJson);
     if (!session.timing.feel.straight())
@@ -104,6 +139,7 @@ void readByHand(const json& j, Session& session) {
     session.phrases = readMoves<Phrase>(j, "phrases", readPhrase, withPhrase);
     session.shoves = readMoves<PassageMove>(j, "shoves", readMove, withMove);
     session.slips = readMoves<PassageMove>(j, "slips", readMove, withMove);
+    session.seamsByHand = readMoves<SeamByHand>(j, "seams_by_hand", readSeam, withSeam);
     if (j.contains("feels"))
         session.feels = list(j, "feels", readFeel);
     if (j.contains("feel"))

@@ -206,7 +206,10 @@ void readSettings(const json& j, Session& session) {
     const json& seams = member(j, "seams");
     session.seams = {{number(seams, "lead_in_ms", limits::leadIn)},
                      {number(seams, "fade_ms", limits::fade)},
-                     known(fillNames.named(text(seams, "fill")), "fill")};
+                     known(fillNames.named(text(seams, "fill")), "fill"),
+                     FadeCurve::matched};
+    if (seams.contains("curve"))
+        session.seams.curve = known(fadeCurveNames.named(text(seams, "curve")), "curve");
     session.clusters.window = {number(j, "cluster_window_ms", limits::oneHit)};
     if (j.contains("cluster_anchor"))
         session.clusters.anchor = known(anchorNames.named(text(j, "cluster_anchor")), "cluster_anchor");
@@ -324,7 +327,8 @@ json sessionJson(const Session& session, const fs::path& folder) {
              {"seams",
               {{"lead_in_ms", session.seams.leadIn.value},
                {"fade_ms", session.seams.fade.value},
-               {"fill", fillNames.of(session.seams.fill)}}},
+               {"fill", fillNames.of(session.seams.fill)},
+               {"curve", fadeCurveNames.of(session.seams.curve)}}},
              {"cluster_window_ms", session.clusters.window.value},
              {"cluster_anchor", name(session.clusters.anchor)},
              {"corrections", listJson(session.corrections, correctionJson)}};

@@ -66,7 +66,7 @@ void aboutHoles(const Session& session, const Plan& plan, std::vector<Warning>& 
 std::string_view name(WarningKind kind) {
     constexpr EnumNames<WarningKind, WarningKind::nothingFound> names{
         "doubtful-line", "unlike-stroke",  "moved-far",       "held-together", "long-hole",
-        "beyond-reach",  "crowded-border", "lost-correction", "nothing-found"};
+        "beyond-reach",  "crowded-border", "lost-correction", "lost-seam",     "nothing-found"};
     return names.of(kind);
 }
 
@@ -82,14 +82,20 @@ std::vector<Warning> warningsOf(const Session& session, const Edited& edit) {
              fmt::format("No quiet place was found for the border in bar {}, so the take before it goes on",
                          map.barAt(border.at)),
              15});
-    for (const Correction& correction : edit.lost) {
-        const auto take = session.takeLettered(correction.take);
-        const auto place =
-            take ? songPlace(session.form, correction.at + session.takes[*take].shift()) : std::nullopt;
-        warnings.push_back({asResult(place.value_or(SongFrame{0})), WarningKind::lostCorrection,
+    const auto whereIs = [&](TakeLetter letter, SourceFrame at) {
+        const auto take = session.takeLettered(letter);
+        const auto place = take ? songPlace(session.form, at + session.takes[*take].shift()) : std::nullopt;
+        return asResult(place.value_or(SongFrame{0}));
+    };
+    for (const Correction& correction : edit.lost)
+        warnings.push_back({whereIs(correction.take, correction.at), WarningKind::lostCorrection,
                             fmt::format("A correction in take {} no longer finds its hit", correction.take.text()),
                             8});
-    }
+    for (const SeamByHand& seam : edit.lostSeams)
+        warnings.push_back(
+            {whereIs(seam.between.take, seam.between.behind), WarningKind::lostSeam,
+             fmt::format("A seam shaped by hand in take {} no longer finds its hits", seam.between.take.text()),
+             8});
     if (edit.hits.empty())
         warnings.push_back(
             {{0}, WarningKind::nothingFound, "No hits were found: choose a guide or lower its threshold", 20});

@@ -22,6 +22,7 @@ enum class WarningKind {
     beyondReach,
     crowdedBorder,
     lostCorrection,
+    lostSeam,
     nothingFound
 };
 std::string_view name(WarningKind kind);
@@ -36,11 +37,12 @@ struct Warning {
 
 /// What is looked at.
 struct Edited {
-    std::span<const SongHit> hits;          ///< all that sound, in order
-    std::span<const Landing> landings;      ///< one per hit
-    std::span<const Correction> lost;       ///< corrections that no longer find their hit
-    std::span<const CrowdedBorder> crowded; ///< borders that found no quiet place
-    const Plan& plan;                       ///< of the same hits
+    std::span<const SongHit> hits;           ///< all that sound, in order
+    std::span<const Landing> landings;       ///< one per hit
+    std::span<const Correction> lost;        ///< corrections that no longer find their hit
+    std::span<const CrowdedBorder> crowded;  ///< borders that found no quiet place
+    const Plan& plan;                        ///< of the same hits
+    std::span<const SeamByHand> lostSeams{}; ///< seams by hand one of whose hits is gone
 };
 
 /// What hits, landings and plan already tell, worst first.

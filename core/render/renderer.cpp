@@ -9,7 +9,7 @@
 namespace lampo {
 namespace {
 
-constexpr float unknown = -1;
+constexpr float unknown = -2;
 constexpr std::size_t worthThreads = 8192; ///< frames; below, starting threads costs more than it saves
 
 /// Where frame `k` of a fade stands between its begin (0) and its end (1): in the middle of its sample.
@@ -17,8 +17,8 @@ double alongFade(std::int64_t k, FrameCount length) {
     return (static_cast<double>(k) + 0.5) / static_cast<double>(length.frames);
 }
 
-/// Correlation of two stretches: 1 alike, 0 nothing in common or silence.
-double correlation(std::span<const float> a, std::span<const float> b) {
+/// Correlation of two stretches, −1 to 1; none where one is silent.
+std::optional<double> correlation(std::span<const float> a, std::span<const float> b) {
     double product = 0, powerA = 0, powerB = 0;
     for (std::size_t i = 0; i < a.size(); ++i) {
         product += static_cast<double>(a[i]) * b[i];
@@ -26,7 +26,7 @@ double correlation(std::span<const float> a, std::span<const float> b) {
         powerB += static_cast<double>(b[i]) * b[i];
     }
     const double scale = std::sqrt(powerA * powerB);
-    return scale > 1e-15 ? product / scale : 0.0;
+    return scale > 1e-15 ? std::optional(product / scale) : std::nullopt;
 }
 
 } // namespace
@@ -82,11 +82,13 @@ Expected<void> Renderer::prepare(ResultFrame at, std::size_t frames) {
         const auto after = i + 1 < segments.size() ? likenessBefore(i + 1) : Expected<double>(0.0);
         if (!before || !after)
             return tl::unexpected(before ? after.error() : before.error());
+        const bool meets = i + 1 < segments.size() && segments[i + 1].sounds.begin < segments[i].sounds.end;
+        const FadeCurve curveAfter = meets ? segments[i + 1].curve : FadeCurve::matched;
         Fades& fades = needed[i];
         for (std::int64_t k = 0; k < segments[i].fadeIn.frames; ++k)
-            fades.in.push_back(matchedGains(alongFade(k, segments[i].fadeIn), *before).in);
+            fades.in.push_back(fadeGains(segments[i].curve, alongFade(k, segments[i].fadeIn), *before).in);
         for (std::int64_t k = 0; k < segments[i].fadeOut.frames; ++k)
-            fades.out.push_back(matchedGains(alongFade(k, segments[i].fadeOut), *after).out);
+            fades.out.push_back(fadeGains(curveAfter, alongFade(k, segments[i].fadeOut), *after).out);
     }
     fades_ = std::move(needed);
     return {};
@@ -97,6 +99,8 @@ Expected<double> Renderer::likenessBefore(std::size_t segment) {
     const auto& segments = plan_->segments;
     if (segment == 0 || segments[segment - 1].sounds.end <= segments[segment].sounds.begin)
         return 0.0;
+    if (const auto found = segments[segment].likeness)
+        return *found;
     if (likeness_[segment] == unknown) {
         auto measured = likeness(segments[segment - 1], segments[segment]);
         if (!measured)
@@ -112,6 +116,7 @@ Expected<double> Renderer::likeness(const Segment& earlier, const Segment& later
     const auto length = static_cast<std::size_t>((earlier.sounds.end - begin).frames);
     std::vector<float> side;
     double sum = 0;
+    int sounding = 0;
     for (MicIndex mic; mic < kit_->mics(); ++mic) {
         const auto a = kit_->frames(earlier.take, mic, earlier.sourceAt(begin), length);
         if (!a)
@@ -120,9 +125,12 @@ Expected<double> Renderer::likeness(const Segment& earlier, const Segment& later
         const auto b = kit_->frames(later.take, mic, later.sourceAt(begin), length);
         if (!b)
             return tl::unexpected(b.error());
-        sum += correlation(side, *b);
+        if (const auto alike = correlation(side, *b)) {
+            sum += *alike;
+            ++sounding;
+        }
     }
-    return std::clamp(sum / static_cast<double>(kit_->mics()), 0.0, 1.0);
+    return sounding > 0 ? sum / sounding : 0.0;
 }
 
 Expected<void> Renderer::renderMic(MicIndex mic, ResultFrame at, std::span<float> out) {

@@ -1,7 +1,5 @@
 #include "seams/plan.h"
 
-#include "base/enum_names.h"
-
 namespace lampo {
 
 std::string_view name(SeamKind kind) {

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "base/indices.h"
-#include "base/range.h"
+#include "seams/seam_answers.h"
+#include "session/seam_by_hand.h"
 
 #include <cstddef>
 #include <string_view>
@@ -12,11 +12,13 @@ namespace lampo {
 /// A stretch of one take that sounds, on all mics of the kit, moved by one whole number of frames. A mic has no
 /// positions of its own: that is the phase lock.
 struct Segment {
-    TakeIndex take;            ///< index in the session
-    SourceToResult shift;      ///< that leads from its source to where it sounds
-    Range<ResultFrame> sounds; ///< with its fades
-    FrameCount fadeIn;         ///< frames at its start during which it comes up
-    FrameCount fadeOut;        ///< and at its end during which it goes away
+    TakeIndex take;                       ///< index in the session
+    SourceToResult shift;                 ///< that leads from its source to where it sounds
+    Range<ResultFrame> sounds;            ///< with its fades
+    FrameCount fadeIn;                    ///< frames at its start during which it comes up
+    FrameCount fadeOut;                   ///< and at its end during which it goes away
+    std::optional<float> likeness{};      ///< by which it comes up out of the one before; none: that of their sound
+    FadeCurve curve = FadeCurve::matched; ///< by which it comes up, and the one before goes away
     bool operator==(const Segment&) const = default;
 
     /// Where in the take's files it comes from.
@@ -33,18 +35,37 @@ enum class SeamKind {
 };
 std::string_view name(SeamKind kind);
 
+/// What decided where a seam lies.
+enum class PlacedBy {
+    rule,   ///< as late as the lead-in allows
+    search, ///< what it sounds like
+    hand,   ///< the user
+};
+inline constexpr EnumNames<PlacedBy, PlacedBy::hand> placedByNames{"rule", "search", "hand"};
+
 /// Where the sound passes from one segment to the next.
 struct Seam {
     Range<ResultFrame> range;            ///< in which both sides sound
     SeamKind kind = SeamKind::crossfade; ///< how they meet
+    PlacedBy by = PlacedBy::rule;        ///< what decided its place
+    float dip = 0;      ///< dB that some mic falls under the quieter side; 0 where by is not search
+    float ruledDip = 0; ///< dB, the same where the rule would have put it
+    std::optional<SeamBetween> between{}; ///< the hits that it can be taken in hand by
+    FrameCount ahead{};                   ///< with `between`: how long before the later hit's first attack it ends
+    Range<ResultFrame> room{};            ///< and in which it may lie
+    FadeCurve curve = FadeCurve::matched; ///< how its sides fade
     bool operator==(const Seam&) const = default;
 };
 
+/// Among Plan::seams.
+using SeamIndex = Index<Seam>;
+
 /// The whole edit: segments in order, each overlapping at most its neighbours, and only inside seams.
 struct Plan {
-    FrameCount length;             ///< of the song
-    std::vector<Segment> segments; ///< in order, one behind another
-    std::vector<Seam> seams;       ///< in order, where segments overlap
+    FrameCount length;                ///< of the song
+    std::vector<Segment> segments;    ///< in order, one behind another
+    std::vector<Seam> seams;          ///< in order, where segments overlap
+    std::vector<SeamQuestion> open{}; ///< seams that lie by the rule until a search has answered
     bool operator==(const Plan&) const = default;
 };
 

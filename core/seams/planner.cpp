@@ -5,28 +5,33 @@
 namespace lampo {
 namespace {
 
+/// How far from its place by the rule a seam is looked for.
+constexpr Milliseconds farthestSearch{200};
+constexpr Milliseconds nearBorder{40}; ///< and a border, which was put where it is
+
 /// The attacks of one slice in the source, and where the slice goes.
 struct Slice {
     SourceFrame first;
     SourceFrame last;
     SourceToResult shift;
-    FrameCount slipped; ///< part of the shift that leaves the slice's begin where it was
+    FrameCount slipped;                 ///< part of the shift that leaves the slice's begin where it was
+    std::optional<SourceFrame> found{}; ///< of a hit, or a stroke that rides along: its seams are spoken of by it
 };
 
 class Planner {
 public:
-    explicit Planner(const Session& session)
-        : session_(session), before_(toFrames(keptBefore, session.rate)), after_(toFrames(keptAfter, session.rate)),
-          leadIn_(std::max(toFrames(session.seams.leadIn, session.rate), before_)),
-          shortest_(toFrames(shortestFade, session.rate)),
-          fade_(std::max(toFrames(session.seams.fade, session.rate), shortest_)) {
+    Planner(const Session& session, std::span<const TakeSound> sounds, const SeamAnswers& answers)
+        : session_(session), sounds_(sounds), answers_(answers), measures_(session), stretches_(sounds, measures_),
+          farthest_(toFrames(farthestSearch, session.rate)), tolerance_(correctionTolerance(session.rate)) {
         plan_.length = session.length();
     }
 
     Plan run(const Choice& choice) {
-        for (const ChosenPiece& piece : choice.pieces) {
+        for (std::size_t p = 0; p < choice.pieces.size(); ++p) {
+            const ChosenPiece& piece = choice.pieces[p];
+            const bool ends = p + 1 == choice.pieces.size();
             if (!plan_.segments.empty() || piece.in.end > ResultFrame{0})
-                comeIn(piece);
+                comeIn(piece, ends ? ResultFrame{plan_.length.frames} : choice.pieces[p + 1].in.begin);
             sounding_ = !piece.silent();
             if (sounding_)
                 joinHits(piece);
@@ -37,25 +42,57 @@ public:
     }
 
 private:
-    void comeIn(const ChosenPiece& piece) {
+    /// `limit`: where the piece itself gives way at the earliest.
+    void comeIn(const ChosenPiece& piece, ResultFrame limit) {
         const FrameCount length = piece.in.length();
+        const TakeIndex out = take_;
         take_ = piece.piece.take.value_or(take_);
+        if (sounding_ && !piece.silent())
+            return border(piece, out, limit);
         if (sounding_)
             end(piece.in.end, length);
         if (!piece.silent())
             begin(piece.in.begin, piece.shiftIn, length);
-        plan_.seams.push_back({piece.in, piece.silent() ? SeamKind::closed
-                                         : sounding_    ? SeamKind::border
-                                                        : SeamKind::opened});
+        plan_.seams.push_back({piece.in, piece.silent() ? SeamKind::closed : SeamKind::opened});
+    }
+
+    /// From take to take, as near its place as the strokes of both allow, with the length it was given.
+    void border(const ChosenPiece& piece, TakeIndex out, ResultFrame limit) {
+        const Segment& before = plan_.segments.back();
+        const SeamSide from{out, before.shift}, to{take_, piece.shiftIn};
+        const FrameCount length = piece.in.length();
+        const auto room =
+            piece.quiet.intersected({before.sounds.begin + before.fadeIn, std::max(limit, piece.in.end)});
+        Seam seam{piece.in, SeamKind::border};
+        seam.curve = session_.seams.curve;
+        std::vector<Range<ResultFrame>> free;
+        cutTo(stretches_.in(room, from, to), room, length, free);
+        if (free.empty() || sounds_.empty())
+            return crossfade(seam, to.shift);
+        const auto away = [&](const Range<ResultFrame>& stretch) {
+            return abs(ending(piece.in.end, length, stretch).end - piece.in.end);
+        };
+        seam.range = ending(piece.in.end, length,
+                            *std::min_element(free.begin(), free.end(),
+                                              [&](const auto& a, const auto& b) { return away(a) < away(b); }));
+        // Not far from that place, and not in the lead-in of what comes in.
+        const FrameCount near = toFrames(nearBorder, session_.rate);
+        ResultFrame latest = seam.range.end + near;
+        if (piece.first < piece.end)
+            latest = std::min(latest, piece.laid->hits[piece.first].first - measures_.leadIn + to.shift);
+        cutTo(free, {seam.range.begin - near, std::max(latest, seam.range.end)}, length, question_.free);
+        pose(from, to, seam, {length, length});
+        ask(seam);
     }
 
     void joinHits(const ChosenPiece& piece) {
         std::size_t hit = piece.first;
         const auto slice = [&](std::size_t i) {
             const Hit& at = piece.laid->hits[i];
-            return Slice{at.first, at.last, piece.laid->shiftOf(i), piece.laid->landings[i].slipped};
+            return Slice{at.first, at.last, piece.laid->shiftOf(i), piece.laid->landings[i].slipped, at.found()};
         };
-        Slice earlier{SourceFrame{0} - after_, SourceFrame{0} - after_, piece.shiftIn, {}};
+        const SourceFrame start = SourceFrame{0} - measures_.after;
+        Slice earlier{start, start, piece.shiftIn, {}};
         if (plan_.segments.empty()) {
             take_ = *piece.piece.take;
             begin({0}, piece.shiftIn, {});
@@ -79,8 +116,8 @@ private:
         if (!endsWithItsTake(session_, piece) || piece.shiftOut == asResult(piece.piece.shift))
             return;
         const Segment& last = plan_.segments.back();
-        const SourceFrame quiet = last.sourceAt(last.sounds.begin + last.fadeIn) - after_;
-        const SourceFrame fileEnd = SourceFrame{session_.takes[take_].length.frames} + before_;
+        const SourceFrame quiet = last.sourceAt(last.sounds.begin + last.fadeIn) - measures_.after;
+        const SourceFrame fileEnd = SourceFrame{session_.takes[take_].length.frames} + measures_.before;
         const SourceFrame attack = piece.end > piece.first ? piece.laid->hits[piece.end - 1].last : quiet;
         join({attack, attack, piece.shiftOut, {}}, {fileEnd, fileEnd, asResult(piece.piece.shift), {}});
         plan_.segments.back().sounds.end = end;
@@ -95,85 +132,217 @@ private:
         plan_.segments.back().fadeOut = fadeOut;
     }
 
-    void crossfade(ResultFrame at, FrameCount length, SourceToResult shift, SeamKind kind) {
-        end(at + length, length);
-        begin(at, shift, length);
-        plan_.seams.push_back({{at, at + length}, kind});
+    void crossfade(const Seam& seam, SourceToResult shift, std::optional<float> likeness = {}) {
+        end(seam.range.end, seam.range.length());
+        begin(seam.range.begin, shift, seam.range.length());
+        plan_.segments.back().likeness = likeness;
+        plan_.segments.back().curve = seam.curve;
+        plan_.seams.push_back(seam);
     }
 
     void join(const Slice& a, const Slice& b) {
         const FrameCount opened = b.shift - a.shift;
         if (opened == FrameCount{0})
             return cutOnly(a, b);
-        if (opened > FrameCount{0} && session_.seams.fill == Fill::open)
+        const SeamByHand* hand = byHand(a, b);
+        if (opened > FrameCount{0} &&
+            (hand ? hand->fill.value_or(session_.seams.fill) : session_.seams.fill) == Fill::open)
             return leaveOpen(a, b);
-        const FrameCount room = b.first - a.last - after_ - before_ - shortest_;
-        const std::int64_t times =
-            opened <= room ? 1 : (opened.frames + room.frames - 1) / std::max<std::int64_t>(1, room.frames);
-        const SeamKind kind = opened < FrameCount{0} ? SeamKind::crossfade
-                              : times == 1           ? SeamKind::borrowed
-                                                     : SeamKind::repeated;
-        SourceToResult from = a.shift;
-        for (std::int64_t step = 1; step <= times; ++step) {
-            const SourceToResult to = a.shift + FrameCount{opened.frames * step / times};
-            seamBetween(a, b, from, to, kind);
-            from = to;
-        }
+        const auto& free = stretches_.in(roomBetween(a, b, a.shift, b.shift), {take_, a.shift}, {take_, b.shift});
+        if (free.empty() && !(hand && hand->ahead))
+            if (const auto rider = riderBetween(a, b)) {
+                join(a, *rider);
+                return join(*rider, b);
+            }
+        if (opened > b.first - a.last - measures_.around())
+            return repeatTail(a, b);
+        seamBetween(a, b, free, hand);
+    }
+
+    /// What the user said about the seam between these two; null: nothing.
+    const SeamByHand* byHand(const Slice& a, const Slice& b) const {
+        const auto between = betweenOf(a, b);
+        return between ? saidAbout(session_.seamsByHand, *between, tolerance_) : nullptr;
+    }
+    std::optional<SeamBetween> betweenOf(const Slice& a, const Slice& b) const {
+        return a.found && b.found ? std::optional(SeamBetween{session_.takes[take_].letter, *a.found, *b.found})
+                                  : std::nullopt;
     }
 
     /// Both slices moved alike: they are one piece of source, and the cut is only a place.
     void cutOnly(const Slice& a, const Slice& b) {
-        const SourceFrame cut = std::max(a.last + after_, b.first - leadIn_);
+        const SourceFrame cut = std::max(a.last + measures_.after, b.first - measures_.leadIn);
         const ResultFrame at = cut + b.shift;
-        if (cut > b.first - before_ || at <= plan_.segments.back().sounds.begin + plan_.segments.back().fadeIn)
+        if (cut > b.first - measures_.before ||
+            at <= plan_.segments.back().sounds.begin + plan_.segments.back().fadeIn)
             return;
         end(at, {});
         begin(at, b.shift, {});
     }
 
-    /// The stretch in which neither side holds an attack, in result frames, and the seam at its late end.
-    void seamBetween(const Slice& a, const Slice& b, SourceToResult from, SourceToResult to, SeamKind kind) {
-        const ResultFrame earliest = a.last + after_ + std::max(from, to);
-        const ResultFrame latest = b.first - before_ + std::min(from, to);
+    /// The stretch in which neither side holds an attack of its hit, where a is moved by `from` and b by `to`.
+    Range<ResultFrame> roomBetween(const Slice& a, const Slice& b, SourceToResult from, SourceToResult to) const {
+        return {a.last + measures_.after + std::max(from, to), b.first - measures_.before + std::min(from, to)};
+    }
+
+    /// Where strokes between two hits leave no room for a seam, the one with most room around it goes in between as
+    /// a slice of its own, moved in proportion: it sounds once, and both seams become easier.
+    std::optional<Slice> riderBetween(const Slice& a, const Slice& b) const {
+        if (take_ >= sounds_.size())
+            return std::nullopt;
+        const FrameCount opened = b.shift - a.shift;
+        const auto& strokes = sounds_[take_].strokes;
+        std::optional<Slice> rider;
+        FrameCount most;
+        for (auto stroke = std::lower_bound(strokes.begin(), strokes.end(), a.last + measures_.around());
+             stroke != strokes.end() && *stroke + measures_.around() <= b.first; ++stroke) {
+            const FrameCount before = *stroke - a.last - measures_.around();
+            const FrameCount behind = b.first - *stroke - measures_.around();
+            if (before + behind < -opened || std::min(before, behind) <= most)
+                continue;
+            most = std::min(before, behind);
+            const SourceToResult shift = a.shift + scaled(opened, ratio(before, before + behind));
+            rider = Slice{*stroke, *stroke, shift, a.slipped, *stroke};
+        }
+        return rider;
+    }
+
+    void seamBetween(const Slice& a, const Slice& b, std::span<const Range<ResultFrame>> free,
+                     const SeamByHand* hand) {
+        const SeamSide from{take_, a.shift}, to{take_, b.shift};
+        Seam seam{{}, to.shift < from.shift ? SeamKind::crossfade : SeamKind::borrowed};
+        seam.room = roomBetween(a, b, a.shift, b.shift);
+        seam.curve = hand ? hand->curve.value_or(session_.seams.curve) : session_.seams.curve;
+        seam.between = betweenOf(a, b);
+        if (free.empty())
+            free = {&seam.room, 1};
         // The edges of a slipped passage stay where they were; inside one, seams go with the sound.
         const bool edge = a.slipped != b.slipped;
         const ResultFrame wanted =
-            b.first - leadIn_ + (edge ? std::min(from + -a.slipped, to + -b.slipped) : std::min(from, to));
-        // Where a tail is repeated, one seam is over before the next begins.
-        const FrameCount length = kind == SeamKind::repeated ? std::min({fade_, latest - earliest, to - from})
-                                                             : std::min(fade_, latest - earliest);
-        const ResultFrame last = std::clamp(wanted, earliest + length, latest);
-        crossfade(last - length, length, to, kind);
+            b.first - measures_.leadIn +
+            (edge ? std::min(a.shift + -a.slipped, b.shift + -b.slipped) : std::min(a.shift, b.shift));
+        seam.range = ruledPlace(free, wanted, measures_.fade);
+        // Not far before the rule's place, and not behind it, which would be in the lead-in.
+        cutTo(free, {seam.range.begin - farthest_, seam.range.end}, measures_.shortest, question_.free);
+        pose(from, to, seam, {measures_.shortest, measures_.fade});
+        const ResultFrame attack = b.first + b.shift;
+        if (hand && (hand->ahead || hand->fade))
+            placeByHand(*hand, attack, seam);
+        else if (edge || sounds_.empty())
+            crossfade(seam, b.shift);
+        else
+            ask(seam);
+        plan_.seams.back().ahead = attack - plan_.seams.back().range.end;
+    }
+
+    /// Where the user put it, as far as both hits' attacks stay whole; what was not said is as it would be.
+    void placeByHand(const SeamByHand& hand, ResultFrame attack, Seam seam) {
+        const Range<ResultFrame> usual = placeOf(answers_.of(question_.key)).value_or(seam.range);
+        const FrameCount wanted = hand.fade ? toFrames(*hand.fade, session_.rate) : usual.length();
+        const FrameCount length = std::clamp(wanted, measures_.shortest, seam.room.length());
+        seam.range = ending(hand.ahead ? attack - *hand.ahead : usual.end, length, seam.room);
+        seam.by = PlacedBy::hand;
+        crossfade(seam, question_.to);
+    }
+
+    /// The hole is longer than one tail: what is free of strokes sounds as often as it takes.
+    void repeatTail(const Slice& a, const Slice& b) {
+        const SeamSide still{take_, a.shift};
+        const auto& free = stretches_.in(roomBetween(a, b, a.shift, a.shift), still, still);
+        const auto longest = std::max_element(free.begin(), free.end(),
+                                              [](const auto& x, const auto& y) { return x.length() < y.length(); });
+        Slice from = a, to = b;
+        if (longest != free.end() && longest->length() > measures_.shortest + measures_.shortest) {
+            from.last = longest->begin - a.shift - measures_.after;
+            to.first = longest->end - a.shift + measures_.before;
+        }
+        const std::int64_t room = std::max<std::int64_t>(1, (to.first - from.last - measures_.around()).frames);
+        const std::int64_t opened = (b.shift - a.shift).frames, times = (opened + room - 1) / room;
+        SourceToResult earlier = a.shift;
+        for (std::int64_t step = 1; step <= times; ++step) {
+            const SourceToResult later = a.shift + FrameCount{opened * step / times};
+            const auto place = roomBetween(from, to, earlier, later);
+            // One seam is over before the next begins.
+            const FrameCount length = std::min({measures_.fade, place.length(), later - earlier});
+            Seam seam{ending(to.first - measures_.leadIn + earlier, length, place), SeamKind::repeated};
+            seam.curve = session_.seams.curve;
+            crossfade(seam, later);
+            earlier = later;
+        }
+    }
+
+    /// The question where a seam that the rule has placed would sound best, whose free stretches are there already.
+    void pose(const SeamSide& from, const SeamSide& to, const Seam& seam,
+              std::pair<FrameCount, FrameCount> lengths) {
+        question_.earlier = from.take;
+        question_.later = to.take;
+        question_.from = from.shift;
+        question_.to = to.shift;
+        question_.ruled = seam.range;
+        question_.shortest = lengths.first;
+        question_.longest = lengths.second;
+        question_.curve = seam.curve;
+        if (!sounds_.empty())
+            question_.key = keyOf(question_, sounds_[from.take].content, sounds_[to.take].content);
+    }
+    /// The seam where an answer puts it, or where the rule does while there is none.
+    void ask(Seam seam) {
+        const auto answer = answers_.of(question_.key);
+        if (const auto place = placeOf(answer)) {
+            seam.range = *place;
+            seam.by = PlacedBy::search;
+            seam.dip = answer->dip;
+            seam.ruledDip = answer->ruledDip;
+            return crossfade(seam, question_.to, answer->likeness);
+        }
+        crossfade(seam, question_.to);
+        plan_.open.push_back(question_);
+    }
+    /// Where it was found to sound best; what was kept may be anything, and counts only where the seam may lie.
+    std::optional<Range<ResultFrame>> placeOf(const std::optional<SeamAnswer>& answer) const {
+        if (!answer || answer->length < question_.shortest || answer->length > question_.longest)
+            return std::nullopt;
+        const ResultFrame begin = question_.ruled.begin + answer->later;
+        const Range<ResultFrame> place{begin, begin + answer->length};
+        const bool fits = std::any_of(question_.free.begin(), question_.free.end(), [&](const auto& free) {
+            return free.begin <= place.begin && place.end <= free.end;
+        });
+        return fits ? std::optional(place) : std::nullopt;
     }
 
     void leaveOpen(const Slice& a, const Slice& b) {
-        const SourceFrame cut = std::clamp(b.first - leadIn_, a.last + after_ + shortest_, b.first - before_);
+        const SourceFrame cut = std::clamp(
+            b.first - measures_.leadIn, a.last + measures_.after + measures_.shortest, b.first - measures_.before);
         // The fade out ends at the cut, the fade in begins there, each in its own slice.
-        const FrameCount out = std::min(fade_, cut - (a.last + after_));
-        const FrameCount in = std::min(fade_, (b.first - before_) - cut);
+        const FrameCount out = std::min(measures_.fade, cut - (a.last + measures_.after));
+        const FrameCount in = std::min(measures_.fade, (b.first - measures_.before) - cut);
         const ResultFrame holeBegin = cut + a.shift;
         const ResultFrame holeEnd = cut + b.shift;
         end(holeBegin, out);
         plan_.seams.push_back({{holeBegin - out, holeBegin}, SeamKind::closed});
         begin(holeEnd, b.shift, in);
         plan_.seams.push_back({{holeEnd, holeEnd + in}, SeamKind::opened});
+        plan_.seams.back().between = betweenOf(a, b);
     }
 
     const Session& session_;
-    FrameCount before_;
-    FrameCount after_;
-    FrameCount leadIn_;
-    FrameCount shortest_;
-    FrameCount fade_;
-    TakeIndex take_; ///< that sounds
+    std::span<const TakeSound> sounds_;
+    const SeamAnswers& answers_;
+    SeamMeasures measures_;
+    FreeStretches stretches_;
+    SeamQuestion question_; ///< that is being asked
+    FrameCount farthest_;   ///< from the rule's place
+    FrameCount tolerance_;  ///< within which a hit is the one that was spoken of
+    TakeIndex take_;        ///< that sounds
     bool sounding_ = false;
     Plan plan_;
 };
 
 } // namespace
 
-Plan planSlices(const Session& session, const Choice& choice) {
-    return Planner(session).run(choice);
+Plan planSlices(const Session& session, const Choice& choice, std::span<const TakeSound> sounds,
+                const SeamAnswers& answers) {
+    return Planner(session, sounds, answers).run(choice);
 }
 
 } // namespace lampo

@@ -160,6 +160,9 @@ private:
              fmt::format("{} ms", trimmedNumber(b_.seams.fade.value, 1)));
         from("Holes", a_.seams.fill == Fill::borrow ? "borrowed into" : "left open",
              b_.seams.fill == Fill::borrow ? "borrowed into" : "left open");
+        from("Curve of fades", std::string(name(a_.seams.curve)), std::string(name(b_.seams.curve)));
+        if (a_.seamsByHand != b_.seamsByHand)
+            say("Other seams by hand");
         if (a_.comp.fades != b_.comp.fades)
             say("Fades of borders");
     }

@@ -6,4 +6,10 @@ std::string_view name(Anchor anchor) {
     return anchorNames.of(anchor);
 }
 
+std::string_view name(FadeCurve curve) {
+    constexpr EnumNames<FadeCurve, FadeCurve::decibels> spoken{"matched", "equal power", "equal gain",
+                                                               "straight in decibels"};
+    return spoken.of(curve);
+}
+
 } // namespace lampo

@@ -65,11 +65,25 @@ enum class Fill {
 /// As projects and the command line have it.
 inline constexpr EnumNames<Fill, Fill::open> fillNames{"borrow", "open"};
 
+/// How the two sides of a seam fade into one another.
+enum class FadeCurve {
+    matched,    ///< by how much they are alike: constant power
+    equalPower, ///< −3 dB in the middle: constant power for sides that have nothing in common
+    equalGain,  ///< −6 dB in the middle: constant amplitude for sides that are the same
+    decibels,   ///< straight in decibels: the sides hardly meet
+};
+/// As projects and the command line have it.
+inline constexpr EnumNames<FadeCurve, FadeCurve::decibels> fadeCurveNames{"matched", "equal-power", "equal-gain",
+                                                                          "decibels"};
+/// "matched", "equal power".
+std::string_view name(FadeCurve curve);
+
 /// How slices are joined.
 struct SeamSettings {
     Milliseconds leadIn{limits::leadIn.defaultValue}; ///< kept before the earliest attack of a hit
     Milliseconds fade{limits::fade.defaultValue};     ///< of a crossfade, limits::fade
     Fill fill = Fill::borrow;                         ///< what becomes of holes
+    FadeCurve curve = FadeCurve::matched;             ///< of all fades
     bool operator==(const SeamSettings&) const = default;
 };
 

@@ -87,6 +87,12 @@ private:
         setting(session.clusters.window.value, limits::oneHit, "The time within which strokes are one hit");
         setting(session.seams.leadIn.value, limits::leadIn, "The lead-in");
         setting(session.seams.fade.value, limits::fade, "A fade");
+        for (const SeamByHand& seam : session.seamsByHand) {
+            setting(seam.fade.value_or(session.seams.fade).value, limits::fade, "A fade");
+            frames(seam.ahead.value_or(FrameCount{}).frames, "The place of a seam");
+            frames(seam.between.before.frame, "The place of a seam");
+            frames(seam.between.behind.frame, "The place of a seam");
+        }
         for (const BorderFade& border : session.comp.fades)
             setting(border.fade.value, limits::borderFade, "A border's fade");
         for (const Phrase& phrase : session.phrases)
@@ -114,7 +120,7 @@ private:
     /// Only what has a name can be written down.
     void grid(NoteValue value) {
         if (value.numerator < 1 || value.denominator < 1 || noteValueNamed(name(value)) != value)
-            fault(fmt::format("A grid of {}{}{} has no name", value.numerator, '/', value.denominator));
+            fault(fmt::format("A grid of {}/{} has no name", value.numerator, value.denominator));
     }
 
     void judgeTake(const Take& take) {

@@ -67,12 +67,15 @@ private slots:
         const auto middle = matchedGains(0.5, 0);
         QVERIFY(qAbs(20 * std::log10(middle.out) + 3.0103) < 1e-3 && qAbs(middle.out - middle.in) < 1e-6F);
         QVERIFY(qAbs(20 * std::log10(matchedGains(0.5, 1).in) + 6.0206) < 1e-3);
-        for (double r = 0; r <= 1; r += 0.05)
+        for (double r = -0.5; r <= 1; r += 0.05)
             for (double along = 0; along <= 1; along += 0.01) {
                 const auto [a, b] = matchedGains(along, r);
                 // Fink, Holters, Zölzer, DAFx-16: constant power for correlation r (from memory).
                 QVERIFY(qAbs(a * a + b * b + 2 * a * b * r - 1) < 1e-5);
             }
+        // At r = −0.5 both sides are whole in the middle; what is less alike is faded as that.
+        QVERIFY(qAbs(matchedGains(0.5, -0.5).out - 1) < 1e-6F);
+        QCOMPARE(matchedGains(0.3, -0.9).in, matchedGains(0.3, -0.5).in);
         QCOMPARE(matchedGains(0, 0.3).out, 1.0F);
         QVERIFY(matchedGains(1, 0.3).out < 1e-6F && qAbs(matchedGains(1, 0.3).in - 1) < 1e-6F);
     }

@@ -94,6 +94,9 @@ private slots:
         row("no version", DeleteVersion{4}, "There is no such version");
         row("no companion", MuteCompanion{0, true}, "There is no such companion");
         row("fade", SetFade{{900}}, "A fade goes from 1 to 50 ms");
+        const SeamByHand longSeam{{{'A'}, {5}, {900}}, {}, Milliseconds{80}, {}, {}};
+        row("fade of a seam", SeamEdit{ShapeSeams{{longSeam}}}, "A fade goes from 1 to 50 ms");
+        row("no seam", SeamEdit{ShapeSeams{}}, "Choose a seam first");
         row("lead-in", SetLeadIn{{-1}}, "The lead-in goes from 0 to 50 ms");
     }
     void editsRefuse() {
@@ -152,8 +155,9 @@ private slots:
             plan.segments = {{{0}, {}, {{0}, {1000}}, {}, {}}, {{0}, {{4800}}, {{1000}, {2000}}, {}, {}}};
             const Correction lost{Correction::Kind::pin, {'B'}, {100}};
             const CrowdedBorder crowded{{TakesRig::bar}};
+            const SeamByHand lostSeam{{{'B'}, SourceFrame{100}, SourceFrame{9000}}, FrameCount{480}, {}, {}, {}};
             for (const Warning& warning :
-                 warningsOf(session, {{&hit, 1}, {&landing, 1}, {&lost, 1}, {&crowded, 1}, plan}))
+                 warningsOf(session, {{&hit, 1}, {&landing, 1}, {&lost, 1}, {&crowded, 1}, plan, {&lostSeam, 1}}))
                 said.push_back(warning.text);
         };
         collect(LandingState::doubtful);
@@ -168,10 +172,11 @@ private slots:
               "This snare is too near its neighbour to be cut from it, so both move together",
               "This snare moves by 125 ms", "A hole of 100 ms opens before this slice",
               "A correction in take B no longer finds its hit",
+              "A seam shaped by hand in take B no longer finds its hits",
               "No quiet place was found for the border in bar 2, so the take before it goes on",
               "No hits were found: choose a guide or lower its threshold"})
             QVERIFY2(std::find(said.begin(), said.end(), sentence) != said.end(), sentence);
-        QCOMPARE(said.size(), std::size_t{2 * 7 + 1});
+        QCOMPARE(said.size(), std::size_t{2 * 8 + 1});
     }
     void damageIsNamed_data() {
         QTest::addColumn<QString>("place"); // JSON pointer
@@ -188,6 +193,7 @@ private slots:
         row("\"mics\" is not a list", "/mics", "5");
         row("\"assign\" is none of the known names", "/timing/assign", "\"luck\"");
         row("\"fill\" is none of the known names", "/seams/fill", "\"sand\"");
+        row("\"curve\" is none of the known names", "/seams/curve", "\"bow\"");
         row("\"emphasis\" does not have four bands", "/mics/0/emphasis", "[1]");
         row("two mics have one name", "/mics/1/stem", "\"kick\"");
         row("two takes have one letter", "/takes/1/letter", "\"A\"");

@@ -36,7 +36,21 @@ Edit randomEdit(std::mt19937& random) {
         const SongFrame begin{whole(-100, 480000)};
         return Range<SongFrame>{begin, begin + FrameCount{whole(0, 200000)}};
     };
-    switch (whole(0, 41)) {
+    switch (whole(0, 43)) {
+    case 42:
+        return SetFadeCurve{static_cast<FadeCurve>(whole(0, 3))};
+    case 43: {
+        SeamByHand seam{{'A', SourceFrame{whole(0, 3) * 1000}, SourceFrame{whole(4, 6) * 1000}}, {}, {}, {}, {}};
+        if (whole(0, 1))
+            seam.ahead = FrameCount{whole(-100, 3000)};
+        if (whole(0, 2) == 0)
+            seam.fade = Milliseconds{real(0, 60)};
+        if (whole(0, 2) == 0)
+            seam.curve = static_cast<FadeCurve>(whole(0, 3));
+        if (whole(0, 2) == 0)
+            seam.fill = Fill::open;
+        return ShapeSeams{{seam}};
+    }
     case 0:
         return SetTempo{{real(5, 1200)}};
     case 1:

@@ -1,8 +1,10 @@
+#include "advice/seam_shapes.h"
 #include "deliver/print.h"
 #include "edits/edit.h"
 #include "import/folder_import.h"
-#include "pipeline/outcome.h"
+#include "pipeline/searched_seams.h"
 #include "support/built_kit.h"
+#include "support/dice.h"
 #include "support/laid.h"
 #include "support/temp_folder.h"
 
@@ -88,21 +90,43 @@ private slots:
             *session = *edited(*session, edit);
         Analyses analyses;
         QVERIFY(analyseMissing(*session, analyses, Listen::toWitnesses, {}).has_value());
-        const auto outcome = outcomeOf(*session, analyses);
-        QVERIFY(outcome->hits.size() > 80);
-        const auto out = folder_ / "out";
-        QVERIFY(print(*session, outcome->plan, {out, SampleFormat::wav32f}, {}).has_value());
-
-        const Trace trace = readTrace(out);
-        QCOMPARE(static_cast<std::int64_t>(trace.source.size()), take_.length);
-        checkMics(out, trace, *outcome->plan);
-        checkHoles(trace, *outcome->plan, open);
-        checkAttacks(trace, *outcome);
-        if (strength == 100)
-            checkLandings(*outcome, grid);
+        const auto ruled = outcomeOf(*session, analyses);
+        check(*session, *ruled, open, grid, strength);
+        const auto searched = withSearchedSeams(*session, analyses, ruled, {});
+        QVERIFY(searched.has_value());
+        QVERIFY(open || *(*searched)->plan != *ruled->plan);
+        check(*session, **searched, open, grid, strength);
+        const Session shaped = shapedByRandomHands(*session, *(*searched)->plan);
+        check(shaped, *outcomeOf(shaped, analyses), open, grid, strength);
     }
 
 private:
+    /// Every second seam somewhere else, of another length, by another curve; also where it cannot lie.
+    static Session shapedByRandomHands(Session session, const Plan& plan) {
+        Dice dice(11);
+        for (const Seam& seam : plan.seams)
+            if (canBeShaped(seam) && dice.chance(0.5)) {
+                const auto edit = shaped(session, {&seam, 1}, [&](const Seam&, SeamByHand& said) {
+                    said.ahead = FrameCount{dice.upTo(12000) - 2000};
+                    said.fade = Milliseconds{dice.between(1, 50)};
+                    said.curve = static_cast<FadeCurve>(dice.upTo(3));
+                });
+                session = *edited(session, SeamEdit{edit});
+            }
+        return session;
+    }
+    void check(const Session& session, const Outcome& outcome, bool open, const QString& grid, double strength) {
+        QVERIFY(outcome.hits.size() > 80);
+        const auto out = folder_ / "out";
+        QVERIFY(print(session, outcome.plan, {out, SampleFormat::wav32f}, {}).has_value());
+        const Trace trace = readTrace(out);
+        QCOMPARE(static_cast<std::int64_t>(trace.source.size()), take_.length);
+        checkMics(out, trace, *outcome.plan);
+        checkHoles(trace, *outcome.plan, open);
+        checkAttacks(trace, outcome);
+        if (strength == 100)
+            checkLandings(outcome, grid);
+    }
     /// Outside fades every mic is bit for bit the source at the tracer's position.
     void checkMics(const std::filesystem::path& out, const Trace& trace, const Plan& plan) {
         const auto inSeam = insideSeams(plan);

@@ -3,6 +3,7 @@
 #include "edits/edit.h"
 #include "import/folder_import.h"
 #include "onsets/band_energies.h"
+#include "seam_search/seam_search.h"
 #include "support/aubio_onsets.h"
 #include "support/built_kit.h"
 #include "support/scoring.h"
@@ -192,9 +193,17 @@ AnalysedKit analyseKit(const RandomKit& kit, const std::filesystem::path& folder
     Analyses analyses;
     if (!analyseMissing(*session, analyses, Listen::toEveryMic, {}))
         return {};
-    AnalysedKit heard{std::move(*session), nullptr};
-    heard.outcome = outcomeOf(heard.session, analyses);
+    AnalysedKit heard{std::move(*session), std::move(analyses), nullptr};
+    heard.outcome = outcomeOf(heard.session, heard.analyses);
     return heard;
+}
+
+void searchSeamsOf(AnalysedKit& heard) {
+    SeamAnswers answers;
+    if (searchSeams(heard.session, heard.outcome->plan->open, answers, {})) {
+        heard.analyses.add(answers);
+        heard.outcome = outcomeOf(heard.session, heard.analyses);
+    }
 }
 
 EarFigures figuresOf(const RandomKit& kit, const AnalysedKit& heard) {

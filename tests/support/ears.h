@@ -12,11 +12,14 @@ namespace lampo::test {
 /// What Lampo makes of a random kit when it is told tempo, meter and grid and nothing else.
 struct AnalysedKit {
     Session session;
+    Analyses analyses;
     std::shared_ptr<const Outcome> outcome;
 };
 AnalysedKit analyseKit(const RandomKit& kit);
 /// The same from a folder that the files of the kit were written to; other files there are mics as well.
 AnalysedKit analyseKit(const RandomKit& kit, const std::filesystem::path& folder);
+/// Seams placed by what they sound like.
+void searchSeamsOf(AnalysedKit& heard);
 void writeKit(const RandomKit& kit, const std::filesystem::path& folder);
 /// Where a frame of the take sounds in the result; outside fades where it does.
 std::optional<std::int64_t> printedAt(const Plan& plan, std::int64_t source);

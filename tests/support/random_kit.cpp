@@ -187,8 +187,9 @@ std::array<std::vector<Sound>, voices> drawSounds(Dice& dice, int rate, std::str
 
 class Recorder {
 public:
-    Recorder(RandomKit& kit, std::vector<Place> places, std::array<std::vector<Sound>, voices> sounds, Dice& dice)
-        : kit_(kit), places_(std::move(places)), sounds_(std::move(sounds)), dice_(dice) {}
+    Recorder(RandomKit& kit, std::vector<Place> places, std::array<std::vector<Sound>, voices> sounds, Dice& dice,
+             double loose)
+        : kit_(kit), places_(std::move(places)), sounds_(std::move(sounds)), dice_(dice), loose_(loose) {}
 
     void record(const std::vector<Note>& notes, const Player& player) {
         const double step = player.style.grid.ofWhole() * 240 / player.bpm * kit_.rate;
@@ -202,7 +203,8 @@ public:
             const std::int64_t line = std::llround(std::round(note.step) * step);
             const auto [drift, isNew] = together.try_emplace(line, dice_.around(0, 3, 8));
             const bool time = note.voice == hat || note.voice == ride || note.voice == crash;
-            double late = drift->second + dice_.around(player.early[note.voice], time ? 3.5 : 2, time ? 6 : 4);
+            double late = loose_ * drift->second +
+                          loose_ * dice_.around(player.early[note.voice], time ? 3.5 : 2, time ? 6 : 4);
             if (note.grace)
                 late -= dice_.between(20, 34);
             const std::int64_t at = line + std::llround(late / 1000 * kit_.rate);
@@ -247,6 +249,7 @@ private:
     std::vector<Place> places_;
     std::array<std::vector<Sound>, voices> sounds_;
     Dice& dice_;
+    double loose_;
 };
 
 /// Preamplifiers, noise, hum, clipping, a dead mic, a dropout.
@@ -285,7 +288,7 @@ bool RandomKit::idle(std::size_t drum) const {
     return std::none_of(strokes.begin(), strokes.end(), [&](const TrueStroke& s) { return s.drum == drum; });
 }
 
-RandomKit randomKit(std::uint64_t seed) {
+RandomKit randomKit(std::uint64_t seed, double loose) {
     Dice dice(seed * 7919 + 13);
     RandomKit kit;
     constexpr std::array rates{44100, 44100, 44100, 48000, 48000, 48000, 96000};
@@ -309,7 +312,7 @@ RandomKit randomKit(std::uint64_t seed) {
     kit.drums.assign(voiceNames.begin(), voiceNames.end());
     kit.landed = hat;
     const auto places = drawPlaces(dice, tightness, player.onRide, kit.rate);
-    Recorder(kit, places, sounds, dice).record(songOf(player, dice), player);
+    Recorder(kit, places, sounds, dice, loose).record(songOf(player, dice), player);
     spoil(kit, places, dice);
     return kit;
 }

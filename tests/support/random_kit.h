@@ -39,7 +39,8 @@ struct RandomKit {
 };
 
 /// The seed decides everything. Soundfonts: MuseScore General (standard, room, power, jazz, brush) and TimGM6mb.
-/// Empty when fluidsynth or a soundfont is missing.
-RandomKit randomKit(std::uint64_t seed);
+/// Empty when fluidsynth or a soundfont is missing. `loose`: so many times as far off their lines as people play
+/// who need no help.
+RandomKit randomKit(std::uint64_t seed, double loose = 1);
 
 } // namespace lampo::test
