@@ -75,6 +75,14 @@ Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(sessio
         if (std::none_of(sourceProblems_.begin(), sourceProblems_.end(), told))
             emit notified(sentence);
     });
+    connect(&seamWork_, &SeamWork::wanted, this, [this] {
+        if (const auto& open = outcome_->plan->open; !open.empty())
+            seamWork_.start({session_, open, analyses_.seams(), cacheFolder()});
+    });
+    connect(&seamWork_, &SeamWork::found, this, [this](const SeamAnswers& answers) {
+        analyses_.add(answers);
+        recompute();
+    });
     connect(&history_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
     connect(&history_, &QUndoStack::indexChanged, this, &Document::noteHistory);
     connect(&journal_, &JournalKeeper::notified, this, &Document::notified);
@@ -156,6 +164,12 @@ void Document::setSession(const Session& session) {
 void Document::recompute() {
     outcome_ = outcomeOf(session_, analyses_, outcome_.get());
     emit changed();
+    if (!outcome_->plan->open.empty())
+        seamWork_.soon();
+}
+
+std::filesystem::path Document::cacheFolder() const {
+    return file_.empty() ? std::filesystem::path{} : cacheFolderOf(file_);
 }
 
 void Document::fetchMissing() {
@@ -185,8 +199,7 @@ void Document::fetchMissing() {
     checked_ = std::move(takes);
     wavesUnderWay_ = waves;
     keysUnderWay_ = keys;
-    work_.start({session_, analyses_, std::move(waves), check || !keys.empty(),
-                 file_.empty() ? std::filesystem::path{} : cacheFolderOf(file_)});
+    work_.start({session_, analyses_, std::move(waves), check || !keys.empty(), cacheFolder()});
 }
 
 Expected<void> Document::open(const std::filesystem::path& input) {
@@ -214,6 +227,7 @@ void Document::begin(const Session& session, const std::filesystem::path& file) 
 void Document::restart(const Session& session, const std::filesystem::path& file) {
     beginning_ = true;
     work_.stop();
+    seamWork_.stop();
     waves_.clear();
     analyses_ = {};
     kitChecks_.clear();
@@ -275,6 +289,7 @@ Expected<void> Document::save(const std::filesystem::path& file, bool over) {
 
 void Document::close() {
     work_.stop();
+    seamWork_.stop();
 }
 
 } // namespace lampo

@@ -3,6 +3,7 @@
 #include "base/protected_files.h"
 #include "document/background_work.h"
 #include "document/journal_keeper.h"
+#include "document/seam_work.h"
 #include "document/wave_source.h"
 #include "edits/edit.h"
 #include "import/source_search.h"
@@ -32,6 +33,7 @@ public:
     const std::vector<KitCheck>& kitChecks() const { return kitChecks_; }
     QUndoStack& history() { return history_; }
     BackgroundWork& work() { return work_; }
+    const SeamWork& seamWork() const { return seamWork_; }
     /// Null until the waveform was read.
     WaveSource* wave(const SourceFile& source);
 
@@ -87,6 +89,7 @@ private:
     void setSession(const Session& session);
     void recompute();
     void fetchMissing();
+    std::filesystem::path cacheFolder() const;
 
     Session session_;
     Analyses analyses_;
@@ -97,6 +100,7 @@ private:
     std::map<SourceFile, WaveSource> waves_;
     QUndoStack history_;
     BackgroundWork work_;
+    SeamWork seamWork_;
     std::vector<SourceFile> wavesUnderWay_; ///< sorted
     std::vector<AnalysisKey> keysUnderWay_; ///< sorted
     std::filesystem::path file_;

@@ -65,13 +65,36 @@ void PlayerControl::listenAsSet(Session& session) const {
     }
 }
 
+/// The files of a version's print, as the song that they are. False when there is none that can be read.
+bool PlayerControl::printInto(Programme& programme, std::size_t version) {
+    const Session& session = document_.session();
+    if (version >= session.versions.size() || session.versions[version].print.empty())
+        return false;
+    const auto& folder = session.versions[version].print;
+    if (print_.first != folder || print_.second.empty()) {
+        auto opened = importFolder(folder);
+        if (!opened) {
+            emit notified(QString::fromStdString(opened.error().sentence));
+            return false;
+        }
+        print_ = {folder, std::move(*opened)};
+    }
+    programme.session = print_.second;
+    programme.session.map = session.map;
+    programme.session.companions = session.companions;
+    programme.plan = recordedPlan(print_.second, {});
+    return true;
+}
+
 std::shared_ptr<Programme> PlayerControl::programmeOf(const Monitored& what) {
     const Session& session = document_.session();
     auto programme = std::make_shared<Programme>();
     programme->session = session;
     switch (what.kind) {
     case Monitored::Kind::edit:
-        programme->plan = landed_ ? document_.outcome().plan : playedPlan(session, document_.outcome());
+        programme->plan = !landed_ ? playedPlan(session, document_.outcome())
+                          : raw_   ? rawPlan(session, document_.outcome())
+                                   : document_.outcome().plan;
         return programme;
     case Monitored::Kind::take:
         if (what.index >= session.takes.size())
@@ -88,24 +111,10 @@ std::shared_ptr<Programme> PlayerControl::programmeOf(const Monitored& what) {
         programme->plan = landed_ ? version_.second->plan : playedPlan(*kept, *version_.second);
         break;
     }
-    case Monitored::Kind::print: {
-        if (what.index >= session.versions.size() || session.versions[what.index].print.empty())
+    case Monitored::Kind::print:
+        if (!printInto(*programme, what.index))
             return nullptr;
-        const auto& folder = session.versions[what.index].print;
-        if (print_.first != folder || print_.second.empty()) {
-            auto opened = importFolder(folder);
-            if (!opened) {
-                emit notified(QString::fromStdString(opened.error().sentence));
-                return nullptr;
-            }
-            print_ = {folder, std::move(*opened)};
-        }
-        programme->session = print_.second;
-        programme->session.map = session.map;
-        programme->session.companions = session.companions;
-        programme->plan = recordedPlan(print_.second, {});
         break;
-    }
     }
     listenAsSet(programme->session);
     return programme;
@@ -224,6 +233,13 @@ void PlayerControl::setCursor(ResultFrame at) {
         player_.play(at);
     else
         emit moved(at, false);
+}
+
+void PlayerControl::playRaw(bool raw) {
+    if (raw_ == raw)
+        return;
+    raw_ = raw;
+    update();
 }
 
 void PlayerControl::playLanded(bool landed) {

@@ -27,6 +27,7 @@ public:
     bool playing() const { return player_.playing(); }
     bool isMixedAhead(FrameCount frames) const { return player_.isMixedAhead(frames); }
     bool playsLanded() const { return landed_; }
+    bool playsRaw() const { return raw_; }
     bool clicks() const { return click_; }
     ResultFrame cursor() const { return cursor_; }
     QString deviceName() const { return QString::fromStdString(player_.deviceName()); }
@@ -50,6 +51,8 @@ public slots:
     void toggle();
     void stop();
     void playLanded(bool landed);
+    /// What is landed without fills and fades.
+    void playRaw(bool raw);
     void setClick(bool on);
     void setLooping(bool on);
 
@@ -68,12 +71,14 @@ private:
     void tellInterruption();
     /// Session and plan of what is heard instead of the edit; nothing when it is gone.
     std::shared_ptr<Programme> programmeOf(const Monitored& what);
+    bool printInto(Programme& programme, std::size_t version);
     void listenAsSet(Session& session) const;
 
     Document& document_;
     Player player_;
     QTimer timer_;
     bool landed_ = true;
+    bool raw_ = false;
     bool click_ = false;
     bool looping_ = false;
     bool auditioning_ = false;

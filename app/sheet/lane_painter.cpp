@@ -15,6 +15,9 @@ namespace lampo {
 namespace {
 
 /// A part of a lane that shows one moment.
+/// Frames per pixel under which single samples are dots.
+constexpr double dotsBelow = 0.34;
+
 struct Band {
     QRect rect;
     bool landed;
@@ -122,12 +125,13 @@ private:
         const auto& session = *state_.session;
         if (isCompanion(lane)) {
             const SourceFile& file = session.companions[lane - session.mics.size()].file;
-            return paintWaves({rect, false}, state_.ink.wave, companionRuns_, [&](std::size_t) { return &file; });
+            return paintWaves(lane, {rect, false}, state_.ink.wave, companionRuns_,
+                              [&](std::size_t) { return &file; });
         }
         const QColor ink =
             session.mics[lane].guide ? state_.ink.of(voiceOf(session.mics[lane].role)) : state_.ink.wave;
         for (const Band& band : bandsOf(rect, state_.show))
-            paintWaves(band, ink, band.landed ? landedRuns_ : playedRuns_,
+            paintWaves(lane, band, ink, band.landed ? landedRuns_ : playedRuns_,
                        [&](TakeIndex take) { return &session.takes[take].files[lane]; });
     }
 
@@ -185,7 +189,8 @@ private:
 
     /// One column per pixel; its source range is that of the run that sounds in its middle.
     template <class FileOf>
-    void paintWaves(const Band& band, const QColor& ink, std::span<const Run> runs, const FileOf& fileOf) {
+    void paintWaves(MicIndex lane, const Band& band, const QColor& ink, std::span<const Run> runs,
+                    const FileOf& fileOf) {
         const double perPixel = state_.axis.framesPerPixel();
         const int middle = band.rect.center().y();
         const QRgb colour = ink.rgb();
@@ -210,7 +215,8 @@ private:
                 if (!sameTake) {
                     const SourceFile* file = fileOf(runs[run].take);
                     wave = file->empty() ? nullptr : document_.wave(*file);
-                    scale = wave ? static_cast<float>(band.rect.height()) * 0.47F / std::max(wave->loudest(), 1e-4F)
+                    scale = wave ? static_cast<float>(band.rect.height() * 0.47 * state_.waveHeightOf(lane)) /
+                                       std::max(wave->loudest(), 1e-4F)
                                  : 0;
                 }
                 if (wave &&
@@ -223,8 +229,14 @@ private:
             if (!wave)
                 continue;
             const Extent extent = wave->extent({{first}, {last}});
-            canvas_.column(x, middle - static_cast<int>(extent.high * scale),
-                           middle - static_cast<int>(extent.low * scale), colour);
+            const auto yOf = [&](float sample) {
+                return std::clamp(middle - static_cast<int>(sample * scale), band.rect.top(),
+                                  band.rect.bottom() - 1);
+            };
+            canvas_.column(x, yOf(extent.high), yOf(extent.low), colour);
+            if (perPixel < dotsBelow && std::floor(begin) != std::floor(begin - perPixel)) // a sample of its own
+                for (int beside = -1; beside <= 1; ++beside)
+                    canvas_.column(x + beside, yOf(extent.high) - 1, yOf(extent.high) + 1, colour);
         }
     }
 
@@ -235,7 +247,7 @@ private:
         return static_cast<int>(std::lround(state_.axis.toX(static_cast<double>(frame))));
     }
 
-    /// Lead-ins and seams to scale, where they are wide enough to be told apart.
+    /// Lead-ins to scale, where they are wide enough to be told apart.
     void paintLeadIns() {
         const double perPixel = state_.axis.framesPerPixel();
         const double leadPixels =
@@ -254,21 +266,6 @@ private:
                     canvas_.tint(QRect(QPoint(xOf(cut + shift), band.top()),
                                        QPoint(xOf(hit.first.frame + shift), band.bottom() - 1)),
                                  state_.ink.paper.rgb(), state_.ink.pocket.rgb());
-            }
-        }
-        for (const Seam& seam : state_.outcome->plan->seams) {
-            const int left = xOf(seam.range.begin.frame);
-            const int right = xOf(seam.range.end.frame);
-            if (right < 0 || left > state_.axis.width() || right - left < 3)
-                continue;
-            const QColor shade = mixed(state_.ink.accent, state_.ink.paper, 0.3);
-            for (const QRect& band : bands(true)) {
-                // A wedge: the earlier slice thins out, the later one comes up.
-                for (int x = left; x <= right; ++x) {
-                    const int height = (band.height() - 2) * (x - left) / std::max(1, right - left);
-                    canvas_.tint(QRect(x, band.bottom() - 1 - height, 1, height), state_.ink.paper.rgb(),
-                                 shade.rgb());
-                }
             }
         }
     }

@@ -2,6 +2,8 @@
 
 #include "session/pieces.h"
 
+#include <cmath>
+
 namespace lampo {
 namespace {
 
@@ -41,6 +43,63 @@ void paintBars(QPainter& painter, const SheetState& state, const MusicalMap& map
     }
 }
 
+/// Nearer than a bar its beats are counted, "13.2", and nearer than a beat the milliseconds behind it, "+20 ms".
+class FineRuler {
+public:
+    FineRuler(QPainter& painter, const SheetState& state, const MusicalMap& map)
+        : painter_(painter), state_(state), map_(map), perMs_(static_cast<double>(state.session->rate.hz) / 1000) {
+        painter_.setFont(textFont(0.8));
+    }
+
+    void paint() {
+        const int first = map_.barAt({static_cast<std::int64_t>(state_.axis.firstFrame())});
+        for (int bar = first; static_cast<double>(map_.barStart(bar).frame) < state_.axis.lastFrame(); ++bar)
+            for (int beat = 1; beat <= map_.meterOf(bar).beats; ++beat)
+                paintBeat(bar, beat);
+    }
+
+private:
+    void paintBeat(int bar, int beat) {
+        const SongFrame at = map_.at({bar, static_cast<double>(beat)});
+        const SongFrame next = beat < map_.meterOf(bar).beats ? map_.at({bar, beat + 1.0}) : map_.barStart(bar + 1);
+        const double left = state_.axis.toX(at), right = state_.axis.toX(next);
+        if (right - left < narrowestBeat || right < 0 || left > state_.axis.width())
+            return;
+        if (beat > 1)
+            mark(left, QStringLiteral("%1.%2").arg(bar).arg(beat));
+        paintMilliseconds(left, right);
+    }
+
+    void paintMilliseconds(double left, double right) {
+        const double perPixel = state_.axis.framesPerPixel();
+        for (const int step : {1, 2, 5, 10, 20, 50, 100}) {
+            const double apart = step * perMs_ / perPixel;
+            if (apart < narrowestMark)
+                continue;
+            const auto first = static_cast<int>(std::max(1.0, std::floor(-left / apart)));
+            for (int i = first; left + i * apart < std::min(right - narrowestMark, state_.axis.width() + 0.0); ++i)
+                mark(left + i * apart, QObject::tr("+%1 ms").arg(i * step));
+            return;
+        }
+    }
+
+    void mark(double x, const QString& text) {
+        const QRect area = state_.layout.ruler;
+        painter_.setPen(state_.ink.rule);
+        painter_.drawLine(QPointF(x, area.center().y() + 6), QPointF(x, area.bottom()));
+        painter_.setPen(state_.ink.faint);
+        painter_.drawText(QPointF(x + 3, area.bottom() - 4), text);
+    }
+
+    static constexpr double narrowestBeat = 56; ///< pixels
+    static constexpr double narrowestMark = 72;
+
+    QPainter& painter_;
+    const SheetState& state_;
+    const MusicalMap& map_;
+    double perMs_; ///< frames
+};
+
 /// Which take sounds, where there is more than one.
 void paintRibbon(QPainter& painter, const SheetState& state) {
     const auto pieces = piecesOf(*state.session);
@@ -74,6 +133,7 @@ void paintRuler(QPainter& painter, const SheetState& state) {
     paintRibbon(painter, state);
     paintSections(painter, state, map);
     paintBars(painter, state, map);
+    FineRuler(painter, state, map).paint();
     painter.setPen(state.ink.rule);
     painter.drawLine(area.bottomLeft(), area.bottomRight());
     painter.restore();

@@ -13,6 +13,13 @@ namespace lampo {
 
 void SheetWidget::wheelEvent(QWheelEvent* event) {
     const QPoint turned = event->angleDelta();
+    if (event->modifiers() & Qt::ControlModifier) {
+        const auto lane = event->modifiers() & Qt::ShiftModifier ? state_.layout.laneAt(event->position().toPoint())
+                                                                 : std::nullopt;
+        heightenWaves(std::pow(2.0, (turned.y() + turned.x()) / 240.0), lane);
+        event->accept();
+        return;
+    }
     if (turned.x() != 0 || event->modifiers() & Qt::ShiftModifier)
         state_.axis.scrollBy(-(turned.x() != 0 ? turned.x() : turned.y()) * 0.5);
     else if (event->modifiers() & Qt::AltModifier)
@@ -72,6 +79,13 @@ bool SheetWidget::pressInLane(QPoint at, Qt::KeyboardModifiers keys) {
         threshold_.press(state_, at, *mic);
         return true;
     }
+    if (const auto grip = state_.seamUnder(at)) {
+        auto chosen = SeamSelection::clicked(state_, grip->seam, keys);
+        chooseSeams(std::move(chosen.all), chosen.current);
+        if ((keys & (Qt::ShiftModifier | Qt::ControlModifier)) == 0)
+            seamDrag_.press(state_, at, *grip);
+        return true;
+    }
     return false;
 }
 
@@ -83,6 +97,11 @@ void SheetWidget::mouseMoveEvent(QMouseEvent* event) {
     pointer_ = at;
     if (threshold_.active()) {
         document_.perform(threshold_.move(state_, at), threshold_.gesture());
+    } else if (seamDrag_.active()) {
+        if (const auto edit = seamDrag_.move(state_, at))
+            document_.perform(*edit, seamDrag_.gesture());
+        else
+            document_.dropGesture(seamDrag_.gesture());
     } else if (drag_.active()) {
         dragTo(at, free);
     } else if (mark_.active()) {
@@ -93,15 +112,18 @@ void SheetWidget::mouseMoveEvent(QMouseEvent* event) {
     }
     const bool overLine = threshold_.active() || (!drag_.active() && !mark_.active() &&
                                                   !state_.candidateUnder(at) && state_.thresholdUnder(at));
-    setCursor(overLine ? Qt::SplitVCursor : Qt::ArrowCursor);
+    const auto seam = state_.seamUnder(at);
+    const bool overEnd = seamDrag_.active() || (seam && seam->part != SheetState::SeamGrip::Part::middle);
+    setCursor(overLine ? Qt::SplitVCursor : overEnd ? Qt::SplitHCursor : Qt::ArrowCursor);
     emit pointedAt(wordsFor(state_, at));
 }
 
 void SheetWidget::mouseReleaseEvent(QMouseEvent* event) {
     const QPoint at = event->position().toPoint();
     const bool free = event->modifiers() & Qt::ControlModifier;
-    if (threshold_.active()) {
+    if (threshold_.active() || seamDrag_.active()) {
         threshold_.release();
+        seamDrag_.release();
     } else if (drag_.active()) {
         dropDrags();
         state_.measurePlot();
@@ -122,17 +144,20 @@ void SheetWidget::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void SheetWidget::keyPressEvent(QKeyEvent* event) {
-    const bool editing = threshold_.active() || drag_.active();
+    const bool editing = threshold_.active() || seamDrag_.active() || drag_.active();
     const bool dragging = editing || mark_.active();
-    if (event->key() != Qt::Key_Escape || !(dragging || state_.selected || state_.candidate))
+    if (event->key() != Qt::Key_Escape || !(dragging || state_.selected || state_.candidate || state_.seam))
         return QWidget::keyPressEvent(event);
-    const int gesture = threshold_.active() ? threshold_.gesture() : drag_.gesture();
+    const int gesture = threshold_.active()  ? threshold_.gesture()
+                        : seamDrag_.active() ? seamDrag_.gesture()
+                                             : drag_.gesture();
     dropDrags();
     if (editing)
         document_.dropGesture(gesture);
     if (!dragging) {
         select(std::nullopt);
         choose(std::nullopt);
+        chooseSeams({}, std::nullopt);
     }
     redraw();
 }

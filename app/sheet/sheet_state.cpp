@@ -29,6 +29,41 @@ QRect SheetState::playedBand(MicIndex lane) const {
     return show == Show::both ? QRect(rect.left(), rect.top(), rect.width(), rect.height() / 2) : rect;
 }
 
+double SheetState::waveHeightOf(MicIndex lane) const {
+    const auto own = ownHeights.find(lane);
+    return std::clamp(waveHeight * (own == ownHeights.end() ? 1 : own->second), 1.0, highestWaves);
+}
+
+QRect SheetState::landedBand(MicIndex lane) const {
+    const QRect rect = layout.lanes[lane];
+    if (show == Show::asPlayed)
+        return {};
+    const int above = show == Show::both ? rect.height() / 2 : 0;
+    return rect.adjusted(0, above, 0, 0);
+}
+
+std::optional<SheetState::SeamGrip> SheetState::seamUnder(QPoint point) const {
+    const auto lane = layout.laneAt(point);
+    if (!choosesSeams || !lane || *lane >= session->mics.size() || !landedBand(*lane).contains(point))
+        return std::nullopt;
+    const auto& all = outcome->plan->seams;
+    const double reach = nearPixels * axis.framesPerPixel();
+    const double place = axis.toFrame(point.x());
+    const auto near = std::partition_point(all.begin(), all.end(), [&](const Seam& one) {
+        return static_cast<double>(one.range.end.frame) + reach < place;
+    });
+    if (near == all.end() || static_cast<double>(near->range.begin.frame) - reach > place)
+        return std::nullopt;
+    const SeamIndex index{static_cast<std::size_t>(near - all.begin())};
+    const double left = axis.toX(near->range.begin), right = axis.toX(near->range.end);
+    const double grip = std::min<double>(nearPixels, (right - left) / 3);
+    if (right - left < 2 * nearPixels)
+        return SeamGrip{index, SeamGrip::Part::middle};
+    return SeamGrip{index, std::abs(point.x() - left) <= grip    ? SeamGrip::Part::begin
+                           : std::abs(point.x() - right) <= grip ? SeamGrip::Part::end
+                                                                 : SeamGrip::Part::middle};
+}
+
 bool SheetState::showsCandidatesOf(MicIndex lane) const {
     return showsCandidates && lane < session->mics.size() && session->mics[lane].guide &&
            !playedBand(lane).isEmpty();

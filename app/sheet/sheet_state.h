@@ -6,6 +6,7 @@
 #include "sheet/sheet_layout.h"
 #include "sheet/time_axis.h"
 
+#include <map>
 #include <optional>
 #include <span>
 #include <vector>
@@ -22,10 +23,16 @@ struct SheetState {
     SheetLayout layout;
     Ink ink;
     Show show = Show::both;
-    std::optional<HitIndex> selected; ///< the hit that keys and panels speak of
-    std::vector<HitIndex> selection;  ///< all chosen hits, ascending; holds `selected`
-    bool showsCandidates = false;     ///< candidates and thresholds are shown (the stop Hits)
-    bool allStrokes = false;          ///< strokes of drums that do not guide are shown as well
+    static constexpr double highestWaves = 256;
+    double waveHeight = 1;                   ///< of all lanes, 1 to highestWaves times what fits the loudest sample
+    std::map<MicIndex, double> ownHeights{}; ///< of single lanes, times that
+    std::optional<HitIndex> selected;        ///< the hit that keys and panels speak of
+    std::vector<HitIndex> selection;         ///< all chosen hits, ascending; holds `selected`
+    bool showsCandidates = false;            ///< candidates and thresholds are shown (the stop Hits)
+    std::optional<SeamIndex> seam;           ///< the seam that keys and panel speak of
+    std::vector<SeamIndex> seams;            ///< all chosen seams, ascending; holds `seam`
+    bool choosesSeams = false;               ///< a click in the lanes chooses seams (the stop Seams)
+    bool allStrokes = false;                 ///< strokes of drums that do not guide are shown as well
     /// dB above all else from which nothing else is worth naming.
     static constexpr double explainsNothing = 40;
     /// One candidate of one guide, where its take is laid.
@@ -75,6 +82,18 @@ struct SheetState {
     std::pair<HitIndex, HitIndex> visibleHits() const;
     /// The part of a lane that shows the sound as played; empty when none does.
     QRect playedBand(MicIndex lane) const;
+    /// Of one lane's waves, 1 to highestWaves.
+    double waveHeightOf(MicIndex lane) const;
+    /// The part of a lane that shows the sound as landed; empty when none does.
+    QRect landedBand(MicIndex lane) const;
+    /// A seam, and where it is taken.
+    struct SeamGrip {
+        enum class Part { begin, middle, end };
+        SeamIndex seam;
+        Part part = Part::middle;
+    };
+    /// The seam under the point of a lane; its ends only where they are apart enough to be told.
+    std::optional<SeamGrip> seamUnder(QPoint point) const;
     /// Whether a lane shows its mic's candidates.
     bool showsCandidatesOf(MicIndex lane) const;
     /// Strokes of a mic's drum in the takes that sound: where they were played, and how loud.

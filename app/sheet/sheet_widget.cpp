@@ -6,6 +6,7 @@
 #include "sheet/lane_painter.h"
 #include "sheet/plot_painter.h"
 #include "sheet/ruler_painter.h"
+#include "sheet/seam_painter.h"
 #include "sheet/sheet_words.h"
 
 #include <QPaintEvent>
@@ -43,12 +44,13 @@ void SheetWidget::documentChanged() {
     state_.outcome = &document_.outcome();
     if (!drag_.stands(*state_.outcome)) {
         state_.measurePlot(); // its scale holds still under the hand
-        if (!threshold_.active())
+        if (!threshold_.active() && !seamDrag_.active())
             dropDrags();
     }
     if (state_.candidate && !state_.exists(*state_.candidate))
         state_.candidate.reset();
     findSelectionAgain();
+    findSeamsAgain();
     relayout();
 }
 
@@ -146,6 +148,75 @@ void SheetWidget::findSelectionAgain() {
     emit hitSelected(state_.selected);
 }
 
+void SheetWidget::chooseSeams(std::vector<SeamIndex> seams, std::optional<SeamIndex> current, bool revealIt) {
+    std::sort(seams.begin(), seams.end());
+    state_.seams = std::move(seams);
+    state_.seam = current;
+    chosenSeams_.remember(state_, {state_.seams, current});
+    if (current && revealIt)
+        showSeam(*current);
+    redraw();
+    emit seamsChosen(state_.seams);
+}
+
+void SheetWidget::findSeamsAgain() {
+    auto again = chosenSeams_.findAgain(state_);
+    const bool same = SeamSelection::Seams{state_.seams, state_.seam} == again;
+    state_.seams = std::move(again.all);
+    state_.seam = again.current;
+    if (!same)
+        emit seamsChosen(state_.seams);
+}
+
+void SheetWidget::stepSeam(int by) {
+    const auto& seams = state_.outcome->plan->seams;
+    if (seams.empty())
+        return;
+    const auto last = static_cast<std::ptrdiff_t>(seams.size()) - 1;
+    const auto visible = std::partition_point(seams.begin(), seams.end(), [&](const Seam& seam) {
+        return static_cast<double>(seam.range.begin.frame) < state_.axis.firstFrame();
+    });
+    const std::ptrdiff_t next = state_.seam ? static_cast<std::ptrdiff_t>(state_.seam->value) + by
+                                            : (visible - seams.begin()) + std::min(by, 0);
+    const SeamIndex seam{static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(next, 0, last))};
+    chooseSeams({seam}, seam, true);
+}
+
+/// Where it is too narrow to be seen, the view comes nearer.
+void SheetWidget::showSeam(SeamIndex index) {
+    constexpr double seen = 24; // pixels
+    const Seam& seam = state_.outcome->plan->seams[index];
+    const double length = static_cast<double>(seam.range.length().frames);
+    if (length < seen * state_.axis.framesPerPixel()) {
+        const double half = length * state_.axis.width() / seen / 2;
+        showRange(static_cast<double>(seam.range.begin.frame) - half,
+                  static_cast<double>(seam.range.begin.frame) + half);
+    }
+    reveal(seam.range.begin);
+}
+
+void SheetWidget::fitChosen() {
+    const auto around = [this](ResultFrame at, FrameCount before, FrameCount behind) {
+        showRange(static_cast<double>((at - before).frame), static_cast<double>((at + behind).frame));
+    };
+    const auto ms = [this](double value) { return toFrames(Milliseconds{value}, state_.session->rate); };
+    if (state_.choosesSeams && state_.seam) {
+        const Seam& seam = state_.outcome->plan->seams[*state_.seam];
+        around(seam.range.end, seam.range.length() + ms(12), ms(5) + (seam.between ? seam.ahead + ms(10) : ms(15)));
+    } else if (state_.selected) {
+        around(state_.landingOf(*state_.selected), ms(40), ms(160));
+    } else {
+        const MusicalMap map(state_.session->map, state_.session->rate);
+        const int bar = map.barAt({static_cast<std::int64_t>(state_.axis.toFrame(state_.axis.width() / 2.0))});
+        showRange(static_cast<double>(map.barStart(bar).frame), static_cast<double>(map.barStart(bar + 1).frame));
+    }
+}
+
+void SheetWidget::setChoosesSeams(bool on) {
+    state_.choosesSeams = on;
+    redraw();
+}
+
 void SheetWidget::choose(std::optional<SheetState::CandidateRef> candidate) {
     if (candidate) {
         reveal(asResult(state_.candidateAt(*candidate)));
@@ -188,6 +259,7 @@ void SheetWidget::dragTo(QPoint at, bool free) {
 
 void SheetWidget::dropDrags() {
     threshold_.release();
+    seamDrag_.release();
     drag_.release();
     mark_.cancel();
     state_.drag.reset();
@@ -228,6 +300,18 @@ void SheetWidget::zoomBy(double factor) {
     axisMoved();
 }
 
+void SheetWidget::heightenWaves(double factor, std::optional<MicIndex> lane) {
+    double& height = lane ? state_.ownHeights.try_emplace(*lane, 1.0).first->second : state_.waveHeight;
+    height = std::clamp(height * factor, lane ? 1 / SheetState::highestWaves : 1.0, SheetState::highestWaves);
+    redraw();
+}
+
+void SheetWidget::resetWaves() {
+    state_.waveHeight = 1;
+    state_.ownHeights.clear();
+    redraw();
+}
+
 void SheetWidget::showAll() {
     state_.axis.showAll();
     axisMoved();
@@ -244,6 +328,7 @@ void SheetWidget::paintPicture() {
         picture_ = QImage(size, QImage::Format_RGB32);
     paintLanes(picture_, state_, document_);
     QPainter painter(&picture_);
+    paintSeams(painter, state_);
     paintCandidates(painter, state_);
     paintRuler(painter, state_);
     paintLadder(painter, state_);

@@ -3,6 +3,8 @@
 #include "sheet/hit_drag_tool.h"
 #include "sheet/hit_selection.h"
 #include "sheet/mark_drag_tool.h"
+#include "sheet/seam_drag_tool.h"
+#include "sheet/seam_selection.h"
 #include "sheet/sheet_state.h"
 #include "sheet/threshold_tool.h"
 
@@ -30,6 +32,14 @@ public:
     /// Several; `current` is the one that keys speak of.
     void selectMany(std::vector<HitIndex> hits, std::optional<HitIndex> current);
     void choose(std::optional<SheetState::CandidateRef> candidate);
+    /// Seams; `current` is the one that keys speak of.
+    void chooseSeams(std::vector<SeamIndex> seams, std::optional<SeamIndex> current, bool reveal = false);
+    /// The seam so many behind the chosen one, or the first behind the left edge; zoomed in until it can be seen.
+    void stepSeam(int by);
+    /// Fills the width with the chosen seam, else the chosen hit, else the bar in the middle.
+    void fitChosen();
+    /// Whether a click in the lanes chooses seams.
+    void setChoosesSeams(bool on);
     /// Shows the strokes of drums that do not guide.
     void setAllStrokes(bool on);
     /// Shows thresholds and candidates.
@@ -43,6 +53,10 @@ public:
     void reveal(ResultFrame at);
     void zoomBy(double factor);
     void showAll();
+    /// Waves so many times as high: all lanes', or one lane's own.
+    void heightenWaves(double factor, std::optional<MicIndex> lane = std::nullopt);
+    /// As high as the loudest sample of each lane allows.
+    void resetWaves();
     void showRange(double begin, double end);
     /// Paints the whole picture anew into the kept image; public for the benchmark.
     void paintPicture();
@@ -51,6 +65,7 @@ signals:
     void axisChanged();
     void layoutChanged();
     void hitSelected(std::optional<HitIndex> hit);
+    void seamsChosen(const std::vector<SeamIndex>& seams);
     void placeChosen(lampo::ResultFrame at);
     void loopChosen(lampo::Range<lampo::ResultFrame> loop);
     void pointedAt(const QString& what);
@@ -78,6 +93,8 @@ private:
     void click(HitIndex hit, Qt::KeyboardModifiers keys);
     void dragTo(QPoint at, bool free);
     void findSelectionAgain();
+    void findSeamsAgain();
+    void showSeam(SeamIndex seam);
     void dropDrags();
     void paintEmpty(QPainter& painter) const;
     void placeEmptyButtons();
@@ -87,7 +104,9 @@ private:
     HitDragTool drag_;
     MarkDragTool mark_;
     ThresholdTool threshold_;
+    SeamDragTool seamDrag_;
     HitSelection chosen_;
+    SeamSelection chosenSeams_;
     std::optional<QPoint> pointer_;
     QScrollBar across_{Qt::Horizontal, this};
     QScrollBar down_{Qt::Vertical, this};

@@ -90,7 +90,25 @@ QString wordsFor(const SheetState& state, SheetState::CandidateRef ref) {
     return {};
 }
 
+QString wordsFor(const SheetState& state, SeamIndex index) {
+    const Seam& seam = state.outcome->plan->seams[index];
+    QString text = QObject::tr("A seam of %1 ms, %2")
+                       .arg(number(toMilliseconds(seam.range.length(), state.session->rate).value, 1))
+                       .arg(QString::fromLatin1(name(seam.kind).data()));
+    if (seam.between)
+        text += QObject::tr(", ends %1 ms before the attack")
+                    .arg(number(toMilliseconds(seam.ahead, state.session->rate).value, 1));
+    if (seam.by == PlacedBy::search)
+        text += QObject::tr(", placed by ear: dips by %1 dB, by rule %2 dB")
+                    .arg(number(seam.dip, 1), number(seam.ruledDip, 1));
+    else
+        text += seam.by == PlacedBy::hand ? QObject::tr(", placed by hand") : QObject::tr(", placed by rule");
+    return text;
+}
+
 QString wordsFor(const SheetState& state, QPoint point) {
+    if (const auto grip = state.seamUnder(point))
+        return wordsFor(state, grip->seam);
     const auto candidate = state.candidateUnder(point);
     if (candidate && state.judgedOf(*candidate).verdict != Verdict::hit)
         return wordsFor(state, *candidate);

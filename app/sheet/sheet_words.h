@@ -9,6 +9,7 @@ namespace lampo {
 /// What the sheet shows, in words.
 QString wordsFor(const SheetState& state, HitIndex hit);
 QString wordsFor(const SheetState& state, SheetState::CandidateRef candidate);
+QString wordsFor(const SheetState& state, SeamIndex seam);
 /// What lies under a point; empty where nothing does.
 QString wordsFor(const SheetState& state, QPoint point);
 

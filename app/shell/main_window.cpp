@@ -14,6 +14,7 @@
 #include "stops/print_panel.h"
 #include "stops/proof_panel.h"
 #include "stops/seams_panel.h"
+#include "stops/seams_table.h"
 #include "stops/timing/timing_panel.h"
 #include "stops/versions_panel.h"
 #include "takes/takes_menu.h"
@@ -43,6 +44,7 @@ MainWindow::MainWindow(std::unique_ptr<AudioDevice> device, QWidget* parent) : Q
     buildHelpMenu();
     buildWindow();
     buildTakesMenu();
+    buildSeamMenu();
     buildHitMenu();
     connectParts();
     connectFiles();
@@ -70,7 +72,8 @@ void MainWindow::buildWindow() {
     hitsPanel_ = new HitsPanel(document_);
     takesPanel_ = new TakesPanel(document_, *takes_);
     timing_ = new TimingPanel(document_, *sheet_);
-    perStop_ = {kit_, map_, takesPanel_, hitsPanel_, timing_, new SeamsPanel(document_), proof_, print_};
+    seams_ = new SeamsPanel(document_);
+    perStop_ = {kit_, map_, takesPanel_, hitsPanel_, timing_, seams_, proof_, print_};
     versions_ = new VersionsPanel(document_);
     panels_ = new QStackedWidget;
     for (Panel* panel : perStop_) { // on a low screen they scroll
@@ -162,6 +165,9 @@ void MainWindow::connectParts() {
     });
     connect(sheet_, &SheetWidget::hitSelected, this,
             [this] { hitsPanel_->table().showChosen(sheet_->state().selection); });
+    connect(&seams_->table(), &SeamsTable::chosen, this,
+            [this](const auto& seams, SeamIndex current) { sheet_->chooseSeams(seams, current, true); });
+    connect(sheet_, &SheetWidget::seamsChosen, seams_, &SeamsPanel::showChosen);
     connect(hitsPanel_, &HitsPanel::bandsWanted, player_.get(), &PlayerControl::monitorBands);
     connect(print_, &PrintPanel::stateChanged, this, &MainWindow::refreshStates);
     connect(print_, &PrintPanel::notified, this, &MainWindow::tell);
@@ -238,10 +244,11 @@ void MainWindow::goTo(Stop stop) {
     stops_->setCurrent(static_cast<int>(stop));
     panels_->setCurrentIndex(static_cast<int>(stop));
     sheet_->setShowsCandidates(stop == Stop::hits);
+    sheet_->setChoosesSeams(stop == Stop::seams);
     takes_->setVisible(stop == Stop::takes);
     widenFor(stop == Stop::hits || stop == Stop::kit || stop == Stop::takes || stop == Stop::map);
-    if (stop == Stop::timing)
-        panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 44);
+    if (stop == Stop::timing || stop == Stop::seams)
+        panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 46);
 }
 
 /// Tables want room.

@@ -24,6 +24,7 @@ class MicHeads;
 class Panel;
 class PlayerControl;
 class PrintPanel;
+class SeamsPanel;
 class ProofPanel;
 class SongStrip;
 class StopLine;
@@ -69,6 +70,7 @@ private:
     void buildEditMenu();
     void buildHitMenu();
     void buildTakesMenu();
+    void buildSeamMenu();
     void buildViewMenu();
     void buildGoMenu();
     void buildListenMenu();
@@ -100,6 +102,7 @@ private:
     std::vector<Panel*> perStop_;
     ProofPanel* proof_ = nullptr;
     PrintPanel* print_ = nullptr;
+    SeamsPanel* seams_ = nullptr;
     KitPanel* kit_ = nullptr;
     MapPanel* map_ = nullptr;
     HitsPanel* hitsPanel_ = nullptr;

@@ -1,6 +1,7 @@
 #include "document/player_control.h"
 #include "shell/hit_menu.h"
 #include "shell/main_window.h"
+#include "shell/seam_menu.h"
 #include "shell/shortcuts_page.h"
 #include "stops/map/map_panel.h"
 #include "stops/print_panel.h"
@@ -92,6 +93,21 @@ void MainWindow::buildHitMenu() {
     connect(hits_, &HitMenu::notified, this, &MainWindow::tell);
 }
 
+void MainWindow::buildSeamMenu() {
+    auto* menu = new QMenu(tr("&Seams"), this);
+    menuBar()->insertMenu(viewMenu_->menuAction(), menu);
+    auto* seams = new SeamMenu({menu, actions_}, document_, *sheet_);
+    connect(seams, &SeamMenu::stopWanted, this, [this] { goTo(Stop::seams); });
+    connect(seams, &SeamMenu::notified, this, &MainWindow::tell);
+    connect(seams, &SeamMenu::loopWanted, this, [this](Range<ResultFrame> stretch) {
+        player_->setLoop(stretch);
+        loop_->setChecked(true);
+        player_->setCursor(stretch.begin);
+        if (!player_->playing())
+            player_->toggle();
+    });
+}
+
 void MainWindow::buildTakesMenu() {
     auto* menu = new QMenu(tr("&Takes"), this);
     menuBar()->insertMenu(viewMenu_->menuAction(), menu);
@@ -145,6 +161,14 @@ void MainWindow::buildViewMenu() {
                                  [this] { sheet_->zoomBy(2); }));
     menu->addAction(actions_.add(QStringLiteral("whole-song"), tr("&Whole song"), QKeySequence(Qt::Key_Home),
                                  [this] { sheet_->showAll(); }));
+    menu->addAction(actions_.add(QStringLiteral("waves-higher"), tr("Waves &higher"), QKeySequence(tr("Ctrl+Up")),
+                                 [this] { sheet_->heightenWaves(2); }));
+    menu->addAction(actions_.add(QStringLiteral("waves-lower"), tr("Waves &lower"), QKeySequence(tr("Ctrl+Down")),
+                                 [this] { sheet_->heightenWaves(0.5); }));
+    menu->addAction(actions_.add(QStringLiteral("waves-reset"), tr("Waves as high as they f&it"),
+                                 QKeySequence(tr("Ctrl+Shift+Down")), [this] { sheet_->resetWaves(); }));
+    menu->addAction(actions_.add(QStringLiteral("fit-chosen"), tr("&Fill the width with what is chosen"),
+                                 QKeySequence(tr("F")), [this] { sheet_->fitChosen(); }));
     auto* strokes =
         actions_.addSwitch(QStringLiteral("all-strokes"), tr("&Strokes of every drum"),
                            QKeySequence(tr("Ctrl+Shift+E")), false, [this](bool on) { sheet_->setAllStrokes(on); });
@@ -188,7 +212,11 @@ void MainWindow::buildListenMenu() {
     hearLanded_ = actions_.addSwitch(QStringLiteral("hear-landed"), tr("Hear as landed"), QKeySequence(tr("H")),
                                      true, [this](bool on) { player_->playLanded(on); });
     hearLanded_->setToolTip(tr("Hear the result, or the take as it was played"));
-    menu->addActions({play_, loop_, click_, hearLanded_});
+    auto* raw =
+        actions_.addSwitch(QStringLiteral("hear-raw"), tr("Hear the &cuts alone"), QKeySequence(tr("Ctrl+Shift+H")),
+                           false, [this](bool on) { player_->playRaw(on); });
+    raw->setToolTip(tr("As landed, without fills and fades: holes stay open, so that the timing alone is heard"));
+    menu->addActions({play_, loop_, click_, hearLanded_, raw});
     menu->addAction(
         actions_.add(QStringLiteral("to-start"), tr("Back to the &start"), QKeySequence(tr("Ctrl+Home")), [this] {
             player_->setCursor({0});

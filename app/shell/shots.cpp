@@ -45,21 +45,28 @@ void showBars(MainWindow& window, int first, int last) {
                              static_cast<double>(map.barStart(last).frame));
 }
 
-/// A hit that was moved earlier over a sounding cymbal: its seam, lead-in and landing fill the picture.
+/// Seams lie where they sound best: by the time that a picture is taken everything was listened to.
+void awaitSeams(MainWindow& window) {
+    while (window.document().seamWork().busy())
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+}
+
+/// A hole over a sounding cymbal that was borrowed into: its seam, lead-in and landing fill the picture.
 void showOneSeam(MainWindow& window) {
-    const Outcome& outcome = window.document().outcome();
+    awaitSeams(window);
+    const auto& seams = window.document().outcome().plan->seams;
     const Session& session = window.document().session();
     const SongFrame harbour = MusicalMap(session.map, session.rate).barStart(18);
-    for (std::size_t i = 1; i < outcome.landings.size(); ++i) {
-        const Landing& landing = outcome.landings[i];
-        const FrameCount opened = landing.move() - outcome.landings[i - 1].move();
-        const bool moved = landing.move() > toFrames(Milliseconds{4}, session.rate);
-        if (landing.played > harbour && moved && opened > toFrames(Milliseconds{6}, session.rate)) {
-            const double centre = static_cast<double>(landing.at.frame);
-            window.sheet().showRange(centre - 2000, centre + 1300);
-            return;
-        }
-    }
+    const auto found = std::find_if(seams.begin(), seams.end(), [&](const Seam& seam) {
+        return asSong(seam.range.begin) > harbour && seam.kind == SeamKind::borrowed &&
+               seam.ahead < toFrames(Milliseconds{30}, session.rate);
+    });
+    if (found == seams.end())
+        return;
+    const SeamIndex index{static_cast<std::size_t>(found - seams.begin())};
+    window.sheet().chooseSeams({index}, index, true);
+    window.sheet().fitChosen();
+    window.sheet().heightenWaves(4);
 }
 
 /// A soft snare stroke in the bars that are shown.
@@ -179,6 +186,7 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     window.goTo(Stop::seams);
     showOneSeam(window);
     shoot(window, folder, "one_seam");
+    window.sheet().resetWaves();
     window.setNight(true);
     window.goTo(Stop::hits);
     showBars(window, 7, 11);

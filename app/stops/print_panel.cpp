@@ -4,6 +4,7 @@
 #include "deliver/print.h"
 #include "look/names.h"
 #include "look/number.h"
+#include "pipeline/searched_seams.h"
 
 #include <QDir>
 #include <QFileDialog>
@@ -75,15 +76,18 @@ void PrintPanel::start() {
         folder.toStdString(), allSampleFormats[format_->currentIndex()], {}, document_.protectedFiles()};
     last_ = QDir::toNativeSeparators(folder);
     emit stateChanged();
-    thread_ = std::jthread([this, session = document_.session(), plan = document_.outcome().plan,
-                            settings](const std::stop_token& stop) {
+    thread_ = std::jthread([this, session = document_.session(), analyses = document_.analyses(),
+                            outcome = document_.sharedOutcome(), settings](const std::stop_token& stop) mutable {
         const Progress progress{[this](double fraction) {
                                     QMetaObject::invokeMethod(
                                         this, [=, this] { progress_->setValue(static_cast<int>(fraction * 1000)); },
                                         Qt::QueuedConnection);
                                 },
                                 stop};
-        const auto printed = print(session, plan, settings, progress);
+        const auto printed =
+            withSearchedSeams(session, analyses, outcome, progress).and_then([&](const auto& joined) {
+                return print(session, joined->plan, settings, progress);
+            });
         const QString error = printed ? QString() : QString::fromStdString(printed.error().sentence);
         QMetaObject::invokeMethod(
             this, [=, this] { finish(error); }, Qt::QueuedConnection);

@@ -41,6 +41,8 @@ private slots:
         row("join-hits", "Choose the hits that are one: Shift or Ctrl and click chooses several");
         row("remove-hit", "Choose a hit first: click it, or step through them with the arrow keys");
         row("hear-slice", "Choose a hit to hear first");
+        for (const char* name : {"loop-seam", "seam-later", "seam-longer", "reset-seam"})
+            row(name, "Choose a seam first: F7 steps through them, and so does the table of Seams");
     }
     void actionsSayWhatTheyWant() {
         QFETCH(QString, name);

@@ -126,7 +126,7 @@ private slots:
         control<QDoubleSpinBox>("Bar 1 lies at")->setValue(250);
         QCOMPARE(document().session().map.origin.frame, 12000);
         control<QDoubleSpinBox>("Lead-in")->setValue(5);
-        control<QDoubleSpinBox>("Fade")->setValue(9.5);
+        control<QDoubleSpinBox>("Longest fade")->setValue(9.5);
         control<QComboBox>("Holes")->setCurrentIndex(1);
         QVERIFY((document().session().seams == SeamSettings{{5}, {9.5}, Fill::open}));
         auto* guide = control<QCheckBox>("overhead_left guide");

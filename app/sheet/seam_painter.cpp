@@ -1,0 +1,142 @@
+#include "sheet/seam_painter.h"
+
+#include "look/number.h"
+#include "seams/curve.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace lampo {
+namespace {
+
+constexpr double narrowest = 3; ///< pixels of a seam that is drawn
+
+class SeamPainter {
+public:
+    SeamPainter(QPainter& painter, const SheetState& state) : painter_(painter), state_(state) {
+        for (MicIndex lane; lane < state.session->mics.size(); ++lane)
+            if (const QRect band = state.landedBand(lane);
+                !band.isEmpty() && band.intersects(state.layout.lanesArea))
+                bands_.push_back(band);
+        font_ = textFont(0.75);
+    }
+
+    void paint() {
+        painter_.setClipRect(state_.layout.lanesArea);
+        painter_.setRenderHint(QPainter::Antialiasing);
+        const auto& seams = state_.outcome->plan->seams;
+        const auto first = std::partition_point(seams.begin(), seams.end(), [&](const Seam& seam) {
+            return static_cast<double>(seam.range.end.frame) < state_.axis.firstFrame();
+        });
+        for (auto seam = first;
+             seam != seams.end() && static_cast<double>(seam->range.begin.frame) < state_.axis.lastFrame(); ++seam)
+            if (static_cast<double>(seam->range.length().frames) >= narrowest * state_.axis.framesPerPixel())
+                paintSeam(*seam, {static_cast<std::size_t>(seam - seams.begin())});
+        painter_.setRenderHint(QPainter::Antialiasing, false);
+        painter_.setClipping(false);
+    }
+
+private:
+    double xOf(ResultFrame at) const { return state_.axis.toX(at); }
+
+    void paintSeam(const Seam& seam, SeamIndex index) {
+        const Segment* later = beginningAt(seam.range.begin);
+        const bool chosen = std::binary_search(state_.seams.begin(), state_.seams.end(), index);
+        for (const QRect& band : bands_) {
+            if (later)
+                paintBorrowed(seam, *later, band);
+            paintFades(seam, later, band, chosen);
+        }
+        if (!bands_.empty())
+            paintWords(seam, bands_.front(), chosen);
+    }
+
+    const Segment* beginningAt(ResultFrame at) const {
+        const auto& segments = state_.outcome->plan->segments;
+        const auto found = std::partition_point(segments.begin(), segments.end(),
+                                                [&](const Segment& segment) { return segment.sounds.begin < at; });
+        return found != segments.end() && found->sounds.begin == at ? &*found : nullptr;
+    }
+
+    /// From the seam on the later slice sounds with what came before it in the source: as much as the hole was
+    /// wide.
+    void paintBorrowed(const Seam& seam, const Segment& later, const QRect& band) {
+        if ((seam.kind != SeamKind::borrowed && seam.kind != SeamKind::repeated) ||
+            &later == state_.outcome->plan->segments.data())
+            return;
+        const FrameCount hole = later.shift - (&later - 1)->shift;
+        const QRectF borrowed(QPointF(xOf(seam.range.begin), band.top() + 1),
+                              QPointF(xOf(seam.range.begin + hole), band.bottom() - 1));
+        QColor ink = state_.ink.faint;
+        ink.setAlphaF(0.5F);
+        painter_.fillRect(borrowed, QBrush(ink, Qt::BDiagPattern));
+    }
+
+    void paintFades(const Seam& seam, const Segment* later, const QRect& band, bool chosen) {
+        const double left = xOf(seam.range.begin), right = xOf(seam.range.end);
+        const FadeCurve curve = later ? later->curve : FadeCurve::matched;
+        const double likeness = later ? later->likeness.value_or(0.0F) : 0;
+        QPolygonF out, in;
+        const int steps = std::clamp(static_cast<int>(right - left), 4, 60);
+        for (int i = 0; i <= steps; ++i) {
+            const double along = static_cast<double>(i) / steps;
+            const FadeGains gains = fadeGains(curve, along, likeness);
+            const double x = left + along * (right - left);
+            const double height = band.height() - 4;
+            out << QPointF(x, band.bottom() - 2 - height * std::min(1.0F, gains.out));
+            in << QPointF(x, band.bottom() - 2 - height * std::min(1.0F, gains.in));
+        }
+        QColor veil = chosen ? state_.ink.accent : state_.ink.margin;
+        veil.setAlphaF(chosen ? 0.18F : 0.6F);
+        painter_.fillRect(QRectF(QPointF(left, band.top() + 1), QPointF(right, band.bottom() - 1)), veil);
+        if (seam.kind != SeamKind::opened) {
+            painter_.setPen(QPen(state_.ink.text, 1.2, Qt::DashLine));
+            painter_.drawPolyline(out);
+        }
+        if (seam.kind != SeamKind::closed) {
+            painter_.setPen(QPen(chosen ? state_.ink.accent : state_.ink.text, 1.6));
+            painter_.drawPolyline(in);
+        }
+        if (chosen) {
+            painter_.setPen(QPen(state_.ink.accent, 1.5));
+            painter_.drawLine(QPointF(left, band.top() + 1), QPointF(left, band.bottom() - 1));
+            painter_.drawLine(QPointF(right, band.top() + 1), QPointF(right, band.bottom() - 1));
+        }
+    }
+
+    /// Over the first lane, where they fit between the seam and its attack.
+    void paintWords(const Seam& seam, const QRect& band, bool chosen) {
+        QString words = QObject::tr("%1 ms, %2")
+                            .arg(number(toMilliseconds(seam.range.length(), state_.session->rate).value, 1))
+                            .arg(seam.by == PlacedBy::rule     ? QObject::tr("by rule")
+                                 : seam.by == PlacedBy::search ? QObject::tr("by ear")
+                                                               : QObject::tr("by hand"));
+        if (seam.kind == SeamKind::borrowed || seam.kind == SeamKind::repeated)
+            words.prepend(QString::fromLatin1(name(seam.kind).data()) + QStringLiteral(", "));
+        painter_.setFont(font_);
+        const QRect box = QFontMetrics(font_).boundingRect(words).adjusted(-3, 0, 3, 0);
+        const double room =
+            static_cast<double>((seam.range.length() + seam.ahead).frames) / state_.axis.framesPerPixel();
+        if (!chosen && box.width() > room)
+            return;
+        const QRectF place(xOf(seam.range.end) + 4, std::max(band.top(), state_.layout.lanesArea.top()) + 2,
+                           box.width(), box.height());
+        painter_.fillRect(place, state_.ink.paper);
+        painter_.setPen(chosen ? state_.ink.accent : state_.ink.text);
+        painter_.drawText(place, Qt::AlignCenter, words);
+    }
+
+    QPainter& painter_;
+    const SheetState& state_;
+    QFont font_;
+    std::vector<QRect> bands_; ///< of mics, as landed
+};
+
+} // namespace
+
+void paintSeams(QPainter& painter, const SheetState& state) {
+    if (state.show != Show::asPlayed)
+        SeamPainter(painter, state).paint();
+}
+
+} // namespace lampo

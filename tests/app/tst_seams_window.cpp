@@ -1,0 +1,281 @@
+#include "app/window_rig.h"
+#include "pipeline/seam_cache.h"
+#include "stops/seams_panel.h"
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QTableView>
+#include <QToolButton>
+
+using namespace lampo;
+using namespace lampo::test;
+
+/// The stop Seams in the real window.
+class TestSeamsWindow : public WindowRig {
+    Q_OBJECT
+
+    const std::vector<Seam>& seams() { return document().outcome().plan->seams; }
+    const Seam& chosen() { return seams()[*state().seam]; }
+    QTableView& table() { return *control<QTableView>("Seams table"); }
+    double ms(FrameCount count) { return toMilliseconds(count, document().session().rate).value; }
+    void listened() { QTRY_VERIFY_WITH_TIMEOUT(!document().seamWork().busy(), 60000); }
+    /// Chooses the first seam behind this place that can be shaped and has room to move, and fits it.
+    void chooseFrom(int bar) {
+        const MusicalMap map(document().session().map, document().session().rate);
+        for (SeamIndex seam; seam < seams().size(); ++seam)
+            if (const Seam& one = seams()[seam]; one.between && asSong(one.range.begin) > map.barStart(bar) &&
+                                                 one.room.length() > toFrames(Milliseconds{60}, {48000})) {
+                sheet().chooseSeams({seam}, seam);
+                sheet().fitChosen();
+                return;
+            }
+        QFAIL("no seam");
+    }
+    /// In the lowest pixels of the first lane, as landed.
+    QPoint pointAt(ResultFrame at) {
+        return {static_cast<int>(std::lround(state().axis.toX(at))), state().landedBand({0}).bottom() - 3};
+    }
+    QPoint middle() { return pointAt(chosen().range.begin + FrameCount{chosen().range.length().frames / 2}); }
+
+private slots:
+    void initTestCase() { makeTake({"kick_in", "snare_top", "tom_rack", "hihat", "overhead_left"}); }
+    void init() {
+        openWindow();
+        listened();
+        window_->goTo(Stop::seams);
+    }
+    void cleanup() { window_.reset(); }
+
+    void seamsArePlacedByEar() {
+        QVERIFY(document().outcome().plan->open.empty());
+        QVERIFY(seams().size() > 30);
+        QCOMPARE(table().model()->rowCount(), static_cast<int>(seams().size()));
+        QVERIFY(control<QLabel>("Seams tally")->text().contains("placed by ear over all mics"));
+        // What a moved setting asks anew is answered as well, and in the end nothing is left by rule that was asked
+        // for.
+        document().perform(SetStrength{70});
+        QVERIFY(!document().outcome().plan->open.empty());
+        QVERIFY(document().seamWork().busy());
+        listened();
+        QVERIFY(document().outcome().plan->open.empty());
+        // Back again all answers are at hand.
+        document().history().undo();
+        QVERIFY(document().outcome().plan->open.empty());
+    }
+    void seamsAreWalkedMovedAndResetByKeys() {
+        QTest::keyClick(window_.get(), Qt::Key_F7);
+        QVERIFY(state().seam.has_value());
+        const SeamIndex first = *state().seam;
+        QTest::keyClick(window_.get(), Qt::Key_F7);
+        QCOMPARE(*state().seam, SeamIndex{first + 1});
+        QTest::keyClick(window_.get(), Qt::Key_F7, Qt::ShiftModifier);
+        QCOMPARE(*state().seam, first);
+        // It can be seen.
+        QVERIFY(static_cast<double>(chosen().range.length().frames) >= 20 * state().axis.framesPerPixel());
+        QCOMPARE(table().selectionModel()->selectedRows().size(), 1);
+        chooseFrom(3);
+        const Seam before = chosen();
+        for (int step = 0; step < 3; ++step)
+            QTest::keyClick(window_.get(), Qt::Key_Comma);
+        QCOMPARE(chosen().ahead, before.ahead + FrameCount{3 * 48});
+        QCOMPARE(chosen().range.length(), before.range.length());
+        QVERIFY(chosen().by == PlacedBy::hand);
+        QTest::keyClick(window_.get(), Qt::Key_Plus);
+        QCOMPARE(chosen().range.length(), before.range.length() + FrameCount{48});
+        QCOMPARE(chosen().ahead, before.ahead + FrameCount{3 * 48});
+        QTest::keyClick(window_.get(), Qt::Key_F7, Qt::ControlModifier);
+        QVERIFY(chosen().by == PlacedBy::search);
+        QCOMPARE(chosen().range, before.range);
+        QVERIFY(document().session().seamsByHand.empty());
+    }
+    void aSeamIsDraggedInTheLanes() {
+        chooseFrom(3);
+        const Seam before = chosen();
+        const int steps = document().history().count();
+        const QPoint from = middle();
+        const int pixels = 40;
+        const FrameCount by{std::llround(pixels * state().axis.framesPerPixel())};
+        pressAndMove(sheet(), from, from - QPoint(pixels, 0));
+        QCOMPARE(chosen().range.end, before.range.end - by); // while the hand moves
+        QTest::keyClick(&sheet(), Qt::Key_Escape);
+        QTest::mouseRelease(&sheet(), Qt::LeftButton, {}, from);
+        QCOMPARE(chosen().range, before.range);
+        QCOMPARE(document().history().count(), steps);
+        drag(from, from - QPoint(pixels, 0));
+        QCOMPARE(document().history().count(), steps + 1);
+        QCOMPARE(chosen().range.end, before.range.end - by);
+        // Its begin alone: longer, its end where it was.
+        const Seam moved = chosen();
+        sheet().fitChosen();
+        const FrameCount longer{std::llround(30 * state().axis.framesPerPixel())};
+        drag(pointAt(moved.range.begin), pointAt(moved.range.begin) - QPoint(30, 0));
+        QCOMPARE(chosen().range.end, moved.range.end);
+        QVERIFY(std::abs((chosen().range.length() - moved.range.length() - longer).frames) <= 1);
+        // Never over the attacks on its two sides.
+        drag(middle(), middle() + QPoint(900, 0));
+        QCOMPARE(chosen().range.end, chosen().room.end);
+        document().history().undo();
+        document().history().undo();
+        document().history().undo();
+        QCOMPARE(chosen().range, before.range);
+    }
+    void aSeamIsTypedAndChosenInTheTable() {
+        QVERIFY(!control<QDoubleSpinBox>("Its fade")->isEnabled()); // of no seam
+        chooseFrom(3);
+        const Seam before = chosen();
+        control<QDoubleSpinBox>("Before attack")->setValue(25);
+        QCOMPARE(chosen().ahead, toFrames(Milliseconds{25}, {48000}));
+        control<QDoubleSpinBox>("Its fade")->setValue(4);
+        QCOMPARE(chosen().range.length(), toFrames(Milliseconds{4}, {48000}));
+        QVERIFY(control<QToolButton>("Reset seam")->isEnabled());
+        control<QComboBox>("Its curve")->setCurrentIndex(3);
+        control<QComboBox>("Its curve")->activated(3);
+        QVERIFY(chosen().curve == FadeCurve::equalGain);
+        control<QToolButton>("Reset seam")->click();
+        QCOMPARE(chosen().range, before.range);
+        QVERIFY(!control<QToolButton>("Reset seam")->isEnabled());
+        // A row of the table is shown on the sheet.
+        table().selectRow(5);
+        QCOMPARE(state().seams.size(), std::size_t{1});
+        QVERIFY(chosen().range.begin >= ResultFrame{static_cast<std::int64_t>(state().axis.firstFrame())});
+        // Sorted by what wants an ear: the deepest dip first.
+        table().sortByColumn(3, Qt::DescendingOrder);
+        const double top = table().model()->index(0, 3).data().toString().toDouble();
+        for (int row = 1; row < table().model()->rowCount(); ++row)
+            QVERIFY(table().model()->index(row, 3).data().toString().toDouble() <= top);
+    }
+    void aShapedSeamStaysWithItsHits() {
+        chooseFrom(3);
+        control<QDoubleSpinBox>("Before attack")->setValue(22);
+        const SeamBetween between = *chosen().between;
+        // Whatever changes before it and around it.
+        document().perform(SetStrength{80});
+        document().perform(SetLeadIn{{5}});
+        document().perform(SetThreshold{MicIndex{2}, {-40}});
+        listened();
+        const auto same = [&](const Seam& seam) { return seam.between == between; };
+        const auto still = std::find_if(seams().begin(), seams().end(), same);
+        QVERIFY(still != seams().end() && still->by == PlacedBy::hand);
+        QCOMPARE(still->ahead, toFrames(Milliseconds{22}, {48000}));
+        QVERIFY(document().outcome().lostSeams.empty());
+        // Its hit is gone: it is told, not dropped, and comes back with the hit.
+        document().perform(Correct{{Correction::Kind::remove, between.take, between.behind}});
+        QCOMPARE(document().outcome().lostSeams.size(), std::size_t{1});
+        const auto& warnings = document().outcome().warnings;
+        QVERIFY(std::any_of(warnings.begin(), warnings.end(),
+                            [](const Warning& warning) { return warning.kind == WarningKind::lostSeam; }));
+        document().history().undo();
+        QVERIFY(document().outcome().lostSeams.empty());
+    }
+    void manyAreShapedAtOnce() {
+        std::vector<SeamIndex> some;
+        for (SeamIndex seam; seam < seams().size() && some.size() < 4; ++seam)
+            if (seams()[seam].between && seams()[seam].room.length() > toFrames(Milliseconds{30}, {48000}))
+                some.push_back(seam);
+        sheet().chooseSeams(some, some.front());
+        control<QDoubleSpinBox>("Its fade")->setValue(3);
+        QCOMPARE(document().session().seamsByHand.size(), std::size_t{4});
+        for (const SeamIndex seam : state().seams)
+            QCOMPARE(seams()[seam].range.length(), toFrames(Milliseconds{3}, {48000}));
+        QTest::keyClick(window_.get(), Qt::Key_F7, Qt::ControlModifier);
+        QVERIFY(document().session().seamsByHand.empty());
+    }
+    void aSeamIsHeardInALoop() {
+        QTest::keyClick(window_.get(), Qt::Key_F9);
+        QVERIFY(window_->notice().contains("Choose a seam first"));
+        chooseFrom(3);
+        QTest::keyClick(window_.get(), Qt::Key_F9);
+        QVERIFY(window_->player().playing());
+        QVERIFY(state().loop.contains(chosen().range.begin));
+        QVERIFY(ms(chosen().range.begin - state().loop.begin) > 900);
+        playFor({100});
+    }
+    /// What is landed with its holes open: judged for its timing alone.
+    void theCutsAloneAreHeard() {
+        const auto raw = rawPlan(document().session(), document().outcome());
+        QVERIFY(std::any_of(raw->seams.begin(), raw->seams.end(),
+                            [](const Seam& seam) { return seam.kind == SeamKind::opened; }));
+        for (const Seam& seam : raw->seams)
+            QVERIFY(seam.range.length() <= toFrames(shortestFade, {48000}));
+        action("hear-raw")->trigger();
+        QVERIFY(window_->player().playsRaw());
+        const auto hole = std::find_if(raw->seams.begin(), raw->seams.end(),
+                                       [](const Seam& seam) { return seam.kind == SeamKind::closed; });
+        const auto heard = [&] {
+            const auto before = static_cast<std::ptrdiff_t>(device_->recorded().size());
+            window_->player().setCursor(hole->range.end - FrameCount{512});
+            if (!window_->player().playing())
+                window_->player().toggle();
+            playFor({60});
+            window_->player().stop();
+            return std::vector<float>(device_->recorded().begin() + before, device_->recorded().end());
+        };
+        const auto open = heard();
+        action("hear-raw")->trigger();
+        const auto filled = heard();
+        QVERIFY(!open.empty() && open != filled);
+    }
+    /// Past a bar the ruler counts beats and milliseconds, and quiet tails can be drawn as high as loud attacks.
+    void anAttackIsSeenUpClose() {
+        const auto inkIn = [this](QRect part) {
+            const QImage picture = sheet().grab(part).toImage();
+            int ink = 0;
+            for (int y = 0; y < picture.height(); ++y)
+                for (int x = 0; x < picture.width(); ++x)
+                    ink += QColor(picture.pixel(x, y)).lightness() < 150;
+            return ink;
+        };
+        chooseFrom(3);
+        sheet().select(std::nullopt);
+        const QRect ruler = state().layout.ruler;
+        QVERIFY(inkIn(ruler.adjusted(200, ruler.height() / 2, 0, -3)) > 100); // blank where only bars are counted
+        const QRect lane = state().landedBand({0});
+        const int low = inkIn(lane);
+        for (int step = 0; step < 5; ++step)
+            action("waves-higher")->trigger();
+        QCOMPARE(state().waveHeight, 32.0);
+        QVERIFY(inkIn(lane) > low);
+        // The wheel heightens all lanes with Control, the one under the pointer with Shift as well.
+        const auto turn = [&](Qt::KeyboardModifiers keys) {
+            const QPointF at = lane.center();
+            QWheelEvent wheel(at, sheet().mapToGlobal(at), {}, {0, 240}, Qt::NoButton, keys, Qt::NoScrollPhase,
+                              false);
+            QApplication::sendEvent(&sheet(), &wheel);
+        };
+        turn(Qt::ControlModifier);
+        QCOMPARE(state().waveHeight, 64.0);
+        turn(Qt::ControlModifier | Qt::ShiftModifier);
+        QCOMPARE(state().waveHeightOf({0}), 128.0);
+        QCOMPARE(state().waveHeightOf({1}), 64.0);
+        action("waves-reset")->trigger();
+        QCOMPARE(state().waveHeightOf({0}), 1.0);
+        // Fit: the chosen seam here, a hit where no seam is chosen, the bar where nothing is.
+        sheet().chooseSeams({}, std::nullopt);
+        QTest::keyClick(window_.get(), Qt::Key_F);
+        const double bar = 4 * 60.0 / 104 * 48000;
+        QVERIFY(std::abs(state().axis.framesPerPixel() * state().axis.width() - bar) < bar / 50);
+        sheet().select(HitIndex{3});
+        QTest::keyClick(window_.get(), Qt::Key_F);
+        QVERIFY(std::abs(state().axis.framesPerPixel() * state().axis.width() - 0.2 * 48000) < 500);
+    }
+    /// Found once, they are at hand when the project is opened again.
+    void whatWasFoundIsKept() {
+        const auto file = folder_ / "kept.lampo";
+        QVERIFY(document().save(file).has_value());
+        document().perform(SetStrength{90});
+        listened();
+        document().history().undo();
+        QVERIFY(document().save(file).has_value());
+        const std::size_t asked = seams().size();
+        const Plan before = *document().outcome().plan;
+        QVERIFY(readSeams(file.string() + "-heard").size() >= asked / 2);
+        window_.reset();
+        openWindow("kept.lampo");
+        listened();
+        QVERIFY(*document().outcome().plan == before);
+    }
+};
+
+QTEST_MAIN(TestSeamsWindow)
+#include "tst_seams_window.moc"
