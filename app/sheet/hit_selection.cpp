@@ -1,37 +1,13 @@
 #include "sheet/hit_selection.h"
 
 #include <algorithm>
-#include <numeric>
 
 namespace lampo {
-
-HitSelection::Hits HitSelection::clicked(const SheetState& state, HitIndex hit, Qt::KeyboardModifiers keys) {
-    if (keys & Qt::ShiftModifier && state.selected) {
-        const auto [first, last] = std::minmax(hit, *state.selected);
-        std::vector<HitIndex> run(last - first + 1);
-        std::iota(run.begin(), run.end(), first);
-        return {std::move(run), hit};
-    }
-    auto chosen = state.selection;
-    if (keys & Qt::ControlModifier) {
-        const auto place = std::lower_bound(chosen.begin(), chosen.end(), hit);
-        if (place == chosen.end() || *place != hit) {
-            chosen.insert(place, hit);
-            return {std::move(chosen), hit};
-        }
-        chosen.erase(place);
-        const auto current = chosen.empty() ? std::nullopt : std::optional(chosen.back());
-        return {std::move(chosen), current};
-    }
-    if (state.isSelected(hit))
-        return {std::move(chosen), hit};
-    return {{hit}, hit};
-}
 
 void HitSelection::remember(const SheetState& state, const Hits& hits) {
     const auto chosenAt = [&](HitIndex hit) {
         const SongHit& found = state.outcome->hits[hit];
-        return Chosen{placeOf(*state.session, found), found.shift};
+        return Kept{placeOf(*state.session, found), found.shift};
     };
     all_.clear();
     std::transform(hits.all.begin(), hits.all.end(), std::back_inserter(all_), chosenAt);
@@ -59,7 +35,7 @@ HitSelection::Hits HitSelection::findAgain(const SheetState& state) const {
         places[hit] = {state.session->takes[hits[hit].take].letter, hits[hit].found(), hit};
     std::sort(places.begin(), places.end());
     const FrameCount tolerance = correctionTolerance(state.session->rate);
-    const auto indexOf = [&](const Chosen& chosen) -> std::optional<HitIndex> {
+    const auto indexOf = [&](const Kept& chosen) -> std::optional<HitIndex> {
         const auto& [take, at] = chosen.place;
         const auto first = std::lower_bound(places.begin(), places.end(), Place{take, at - tolerance, {}});
         const auto last = std::lower_bound(first, places.end(), Place{take, at + tolerance + FrameCount{1}, {}});
@@ -70,7 +46,7 @@ HitSelection::Hits HitSelection::findAgain(const SheetState& state) const {
             std::min_element(first, last, [&](const Place& a, const Place& b) { return away(a) < away(b); });
         return nearest == last ? std::nullopt : std::optional(nearest->hit);
     };
-    for (const Chosen& at : all_)
+    for (const Kept& at : all_)
         if (const auto hit = indexOf(at))
             again.all.push_back(*hit);
     again.current = current_ ? indexOf(*current_) : std::nullopt;

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "sheet/chosen.h"
 #include "sheet/sheet_state.h"
 
 namespace lampo {
@@ -8,14 +9,7 @@ namespace lampo {
 /// was played.
 class HitSelection {
 public:
-    struct Hits {
-        std::vector<HitIndex> all; ///< ascending
-        std::optional<HitIndex> current;
-        bool operator==(const Hits&) const = default;
-    };
-    /// What a click on a hit chooses: it alone, with Shift all from the current one to it, with Control it as well
-    /// or no longer. A plain click on one of several keeps them.
-    static Hits clicked(const SheetState& state, HitIndex hit, Qt::KeyboardModifiers keys);
+    using Hits = Chosen<HitIndex>;
 
     void remember(const SheetState& state, const Hits& hits);
     /// A hit that is to come at this place is chosen when it is there.
@@ -23,12 +17,12 @@ public:
     Hits findAgain(const SheetState& state) const;
 
 private:
-    struct Chosen {
+    struct Kept {
         TakePlace place;
         SourceToSong shift;
     };
-    std::vector<Chosen> all_;
-    std::optional<Chosen> current_;
+    std::vector<Kept> all_;
+    std::optional<Kept> current_;
 };
 
 } // namespace lampo

@@ -15,25 +15,6 @@ std::optional<SeamIndex> again(const std::vector<Seam>& seams, const Seam& was) 
 
 } // namespace
 
-SeamSelection::Seams SeamSelection::clicked(const SheetState& state, SeamIndex seam, Qt::KeyboardModifiers keys) {
-    Seams chosen{state.seams, seam};
-    const bool isChosen = std::binary_search(state.seams.begin(), state.seams.end(), seam);
-    if (keys & Qt::ShiftModifier && state.seam) {
-        chosen.all.clear();
-        for (SeamIndex i = std::min(*state.seam, seam); i <= std::max(*state.seam, seam); ++i)
-            chosen.all.push_back(i);
-        chosen.current = state.seam;
-    } else if (keys & Qt::ControlModifier && isChosen) {
-        std::erase(chosen.all, seam);
-        chosen.current = chosen.all.empty() ? std::nullopt : std::optional(chosen.all.front());
-    } else if (keys & Qt::ControlModifier) {
-        chosen.all.insert(std::upper_bound(chosen.all.begin(), chosen.all.end(), seam), seam);
-    } else if (!isChosen) {
-        chosen.all = {seam};
-    }
-    return chosen;
-}
-
 void SeamSelection::remember(const SheetState& state, const Seams& seams) {
     const auto& plan = state.outcome->plan->seams;
     all_.clear();

@@ -80,7 +80,7 @@ bool SheetWidget::pressInLane(QPoint at, Qt::KeyboardModifiers keys) {
         return true;
     }
     if (const auto grip = state_.seamUnder(at)) {
-        auto chosen = SeamSelection::clicked(state_, grip->seam, keys);
+        auto chosen = SeamSelection::Seams{state_.seams, state_.seam}.clicked(grip->seam, keys);
         chooseSeams(std::move(chosen.all), chosen.current);
         if ((keys & (Qt::ShiftModifier | Qt::ControlModifier)) == 0)
             seamDrag_.press(state_, at, *grip);

@@ -135,7 +135,7 @@ void SheetWidget::selectMany(std::vector<HitIndex> hits, std::optional<HitIndex>
 }
 
 void SheetWidget::click(HitIndex hit, Qt::KeyboardModifiers keys) {
-    auto chosen = HitSelection::clicked(state_, hit, keys);
+    auto chosen = HitSelection::Hits{state_.selection, state_.selected}.clicked(hit, keys);
     selectMany(std::move(chosen.all), chosen.current);
 }
 

@@ -1,109 +1,56 @@
 #include "stops/seams_table.h"
 
-#include "look/ink.h"
 #include "look/number.h"
 #include "map/musical_map.h"
 
-#include <QHeaderView>
-#include <QTableView>
 #include <QVBoxLayout>
 
-#include <algorithm>
-
 namespace lampo {
+namespace {
 
-SeamsModel::SeamsModel(Document& document, QObject* parent) : QAbstractTableModel(parent), document_(document) {}
+class SeamsModel : public ChoiceModel {
+public:
+    enum Column { place, kind, length, dip, by };
+    explicit SeamsModel(Document& document) : ChoiceModel(columns()), document_(document) {}
 
-std::vector<SeamIndex> SeamsModel::arranged() const {
-    std::vector<SeamIndex> rows;
-    for (SeamIndex seam; seam < seams().size(); ++seam)
-        rows.push_back(seam);
-    const auto sortBy = [&](auto&& key) {
-        std::stable_sort(rows.begin(), rows.end(),
-                         [&](SeamIndex a, SeamIndex b) { return key(seams()[a]) < key(seams()[b]); });
-    };
-    switch (sortedBy_) {
-    case kind:
-        sortBy([](const Seam& seam) { return seam.kind; });
-        break;
-    case length:
-        sortBy([](const Seam& seam) { return seam.range.length(); });
-        break;
-    case dip:
-        sortBy([](const Seam& seam) { return seam.dip; });
-        break;
-    case by:
-        sortBy([](const Seam& seam) { return seam.by; });
-        break;
-    default:
-        break; // seams are in order of time as they are
+protected:
+    std::size_t count() const override { return seams().size(); }
+    QString text(std::size_t item, int column) const override;
+    bool before(std::size_t a, std::size_t b, int column) const override;
+
+private:
+    const std::vector<Seam>& seams() const { return document_.outcome().plan->seams; }
+    static std::vector<ChoiceModel::Column> columns() {
+        return {{SeamsTable::tr("Place"), SeamsTable::tr("Bar and beat of its end"), 10},
+                {SeamsTable::tr("Kind"), SeamsTable::tr("What meets there"), 10},
+                {SeamsTable::tr("ms"), SeamsTable::tr("Length of the fade"), 7, true},
+                {SeamsTable::tr("Dip"), SeamsTable::tr("How far some mic falls there under the quieter side, dB"),
+                 7, true},
+                {SeamsTable::tr("Placed"), SeamsTable::tr("What decided its place"), 8}};
     }
-    if (order_ == Qt::DescendingOrder)
-        std::reverse(rows.begin(), rows.end());
-    return rows;
+
+    Document& document_;
+};
+
+bool SeamsModel::before(std::size_t a, std::size_t b, int column) const {
+    const Seam& one = seams()[a];
+    const Seam& other = seams()[b];
+    switch (column) {
+    case kind:
+        return one.kind < other.kind;
+    case length:
+        return one.range.length() < other.range.length();
+    case dip:
+        return one.dip < other.dip;
+    case by:
+        return one.by < other.by;
+    default:
+        return a < b;
+    }
 }
 
-/// Rows come and go at the end, whatever they show then, so that the view keeps its heads and its place.
-void SeamsModel::refresh() {
-    std::vector<SeamIndex> rows = arranged();
-    const int was = rowCount({}), is = static_cast<int>(rows.size());
-    if (is > was)
-        beginInsertRows({}, was, is - 1);
-    else if (is < was)
-        beginRemoveRows({}, is, was - 1);
-    rows_ = std::move(rows);
-    if (is > was)
-        endInsertRows();
-    else if (is < was)
-        endRemoveRows();
-    if (is > 0)
-        emit dataChanged(index(0, 0), index(is - 1, columns - 1));
-}
-
-void SeamsModel::sort(int column, Qt::SortOrder order) {
-    sortedBy_ = column;
-    order_ = order;
-    beginResetModel();
-    rows_ = arranged();
-    endResetModel();
-}
-
-std::optional<int> SeamsModel::rowOf(SeamIndex seam) const {
-    const auto row = std::find(rows_.begin(), rows_.end(), seam);
-    return row == rows_.end() ? std::nullopt : std::optional(static_cast<int>(row - rows_.begin()));
-}
-
-int SeamsModel::rowCount(const QModelIndex& parent) const {
-    return parent.isValid() ? 0 : static_cast<int>(rows_.size());
-}
-
-int SeamsModel::columnCount(const QModelIndex& parent) const {
-    return parent.isValid() ? 0 : columns;
-}
-
-QVariant SeamsModel::headerData(int section, Qt::Orientation orientation, int role) const {
-    if (orientation == Qt::Vertical || section < 0 || section >= columns)
-        return {};
-    const QStringList heads{tr("Place"), tr("Kind"), tr("ms"), tr("Dip"), tr("Placed")};
-    const QStringList tips{tr("Bar and beat of its end"), tr("What meets there"), tr("Length of the fade"),
-                           tr("How far some mic falls there under the quieter side, dB"),
-                           tr("What decided its place")};
-    if (role == Qt::DisplayRole)
-        return heads[section];
-    return role == Qt::ToolTipRole ? QVariant(tips[section]) : QVariant();
-}
-
-QVariant SeamsModel::data(const QModelIndex& index, int role) const {
-    if (!index.isValid() || index.row() >= rowCount() || seamAt(index.row()) >= seams().size())
-        return {};
-    if (role == Qt::DisplayRole)
-        return text(seams()[seamAt(index.row())], index.column());
-    if (role == Qt::TextAlignmentRole && (index.column() == length || index.column() == dip))
-        return {Qt::AlignRight | Qt::AlignVCenter};
-    return {};
-}
-
-QString SeamsModel::text(const Seam& seam, int column) const {
+QString SeamsModel::text(std::size_t item, int column) const {
+    const Seam& seam = seams()[item];
     const Session& session = document_.session();
     switch (column) {
     case place: {
@@ -117,75 +64,29 @@ QString SeamsModel::text(const Seam& seam, int column) const {
     case dip:
         return seam.by == PlacedBy::search ? number(seam.dip, 1) : QString();
     default:
-        return seam.by == PlacedBy::rule     ? tr("by rule")
-               : seam.by == PlacedBy::search ? tr("by ear")
-                                             : tr("by hand");
+        return seam.by == PlacedBy::rule     ? SeamsTable::tr("by rule")
+               : seam.by == PlacedBy::search ? SeamsTable::tr("by ear")
+                                             : SeamsTable::tr("by hand");
     }
 }
 
+} // namespace
+
 SeamsTable::SeamsTable(Document& document, QWidget* parent)
-    : QWidget(parent), model_(new SeamsModel(document, this)), view_(new QTableView) {
-    view_->setModel(model_);
-    view_->setSortingEnabled(true);
-    view_->sortByColumn(SeamsModel::place, Qt::AscendingOrder);
-    view_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    view_->setSelectionMode(QAbstractItemView::ExtendedSelection);
-    view_->setWordWrap(false);
-    view_->setShowGrid(false);
-    view_->setFont(textFont(0.88));
-    view_->verticalHeader()->hide();
-    view_->verticalHeader()->setDefaultSectionSize(QFontMetrics(textFont(0.88)).height() + 2);
-    view_->horizontalHeader()->setFont(textFont(0.85));
-    view_->horizontalHeader()->setHighlightSections(false);
-    view_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    const int letter = QFontMetrics(textFont(0.88)).averageCharWidth();
-    const std::array widths{10, 10, 7, 7, 8};
-    for (int column = 0; column < SeamsModel::columns; ++column)
-        view_->setColumnWidth(column, letter * widths[static_cast<std::size_t>(column)]);
-    view_->horizontalHeader()->setStretchLastSection(true);
-    view_->setAccessibleName(tr("Seams"));
-    view_->setObjectName(QStringLiteral("Seams table"));
+    : QWidget(parent), table_(new ChoiceTable(new SeamsModel(document), tr("Seams"))) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
-    column->addWidget(view_, 1);
-    connect(view_->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] { tell(); });
-}
-
-void SeamsTable::refresh() {
-    following_ = true;
-    model_->refresh();
-    following_ = false;
-    showChosen(chosen_);
-}
-
-void SeamsTable::tell() {
-    if (following_)
-        return;
-    chosen_.clear();
-    for (const QModelIndex& row : view_->selectionModel()->selectedRows())
-        chosen_.push_back(model_->seamAt(row.row()));
-    if (chosen_.empty())
-        return;
-    const QModelIndex current = view_->currentIndex();
-    const bool isChosen = current.isValid() && view_->selectionModel()->isRowSelected(current.row());
-    emit chosen(std::vector(chosen_), isChosen ? model_->seamAt(current.row()) : chosen_.front());
+    column->addWidget(table_, 1);
+    connect(table_, &ChoiceTable::chosen, this, [this](const std::vector<std::size_t>& items, std::size_t current) {
+        std::vector<SeamIndex> seams;
+        for (const std::size_t item : items)
+            seams.push_back({item});
+        emit chosen(seams, {current});
+    });
 }
 
 void SeamsTable::showChosen(const std::vector<SeamIndex>& seams) {
-    following_ = true;
-    if (&seams != &chosen_)
-        chosen_ = seams;
-    QItemSelection rows;
-    QModelIndex last;
-    for (const SeamIndex seam : chosen_)
-        if (const auto row = model_->rowOf(seam)) {
-            last = model_->index(*row, 0);
-            rows.select(last, last);
-        }
-    view_->selectionModel()->select(rows, QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
-    if (last.isValid() && isVisible())
-        view_->scrollTo(last);
-    following_ = false;
+    table_->showChosen({seams.begin(), seams.end()});
 }
 
 } // namespace lampo

@@ -222,12 +222,12 @@ private slots:
     }
     void theTableAndTheSheetChooseTogether() {
         auto* view = control<QTableView>("Hits table");
-        auto* sorted = qobject_cast<HitsModel*>(view->model());
+        auto* sorted = qobject_cast<ChoiceModel*>(view->model());
         QCOMPARE(sorted->rowCount(), static_cast<int>(found().hits.size()));
         sheet().select(HitIndex{7});
         QCOMPARE(view->selectionModel()->selectedRows().size(), 1);
-        QCOMPARE(sorted->hitAt(view->selectionModel()->selectedRows().front().row()), std::size_t{7});
-        view->sortByColumn(HitsModel::level, Qt::AscendingOrder); // the softest first
+        QCOMPARE(sorted->itemAt(view->selectionModel()->selectedRows().front().row()), std::size_t{7});
+        view->sortByColumn(2, Qt::AscendingOrder); // the softest first
         const QRect row = view->visualRect(sorted->index(0, 0));
         QTest::mouseClick(view->viewport(), Qt::LeftButton, {}, row.center());
         QVERIFY(state().selected);
