@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
+#include <numeric>
 #include <optional>
-#include <ranges>
 #include <string_view>
 
 namespace lampo {
@@ -15,10 +15,9 @@ constexpr std::uint64_t unknownSize = 0xFFFFFFFFU; ///< the length was not known
 
 // Chunk layout: Microsoft/IBM "Multimedia Programming Interface", 1991; ds64: EBU Tech 3306.
 std::uint64_t littleEndian(std::string_view bytes) {
-    std::uint64_t value = 0;
-    for (const char byte : bytes | std::views::reverse)
-        value = value << 8 | static_cast<unsigned char>(byte);
-    return value;
+    return std::accumulate(bytes.rbegin(), bytes.rend(), std::uint64_t{0}, [](std::uint64_t value, char byte) {
+        return value << 8 | static_cast<unsigned char>(byte);
+    });
 }
 
 template <std::size_t count>
