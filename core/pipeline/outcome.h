@@ -15,10 +15,10 @@ struct Outcome {
     Choice choice;                                          ///< which take's hits sound where
     std::vector<SongHit> hits;                              ///< those that sound, in the order they land
     std::vector<Landing> landings;                          ///< one per hit
-    std::vector<Correction> lost;     ///< of takes that sound: those that no longer find their hit
+    std::vector<Correction> lost;      ///< of takes that sound: those that no longer find their hit
     std::vector<SeamByHand> lostSeams; ///< of takes that sound: those one of whose hits is gone
-    std::shared_ptr<const Plan> plan; ///< where every slice comes from and sounds; never null
-    std::vector<Warning> warnings;    ///< what is worth an ear, in order of time
+    std::shared_ptr<const Plan> plan;  ///< where every slice comes from and sounds; never null
+    std::vector<Warning> warnings;     ///< what is worth an ear, in order of time
 };
 
 /// All stages behind the candidates, in one go: no audio is touched, and a ten-minute session takes a few

@@ -5,7 +5,8 @@
 
 namespace lampo {
 
-/// Phrases, shoves, slips, seams, feels and what to land on, into the session's object; what is not there is not written.
+/// Phrases, shoves, slips, seams, feels and what to land on, into the session's object; what is not there is not
+/// written.
 void writeByHand(const Session& session, nlohmann::json& out);
 /// Throws jsonfields::Damage. Older projects have none of it.
 void readByHand(const nlohmann::json& json, Session& session);
