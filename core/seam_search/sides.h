@@ -25,9 +25,11 @@ public:
 
     /// From one bin to before another.
     struct Bins {
-        std::size_t begin, end;
+        std::size_t begin; ///< the first
+        std::size_t end;   ///< behind the last
     };
 
+    /// How many there are.
     std::size_t bins() const { return earlier_.size() - 1; }
     /// How much both sides are alike over [begin, begin + length) bins: −1 to 1; none where one of them is silent.
     std::optional<float> likeness(std::size_t begin, std::size_t length) const;

@@ -16,6 +16,7 @@ struct TakeSound {
 
 /// What a session says about joining slices, in frames.
 struct SeamMeasures {
+    /// By its lead-in, its fade and its rate.
     explicit SeamMeasures(const Session& session);
     FrameCount before;   ///< kept whole before each attack
     FrameCount after;    ///< and behind it
@@ -36,6 +37,7 @@ struct SeamSide {
 /// Finds where seams may lie. What it gives is valid until the next call: a plan asks thousands of times.
 class FreeStretches {
 public:
+    /// Among strokes of all takes, which outlive this.
     FreeStretches(std::span<const TakeSound> sounds, const SeamMeasures& measures)
         : sounds_(sounds), measures_(measures) {}
 
