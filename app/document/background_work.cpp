@@ -7,14 +7,14 @@
 
 namespace lampo {
 
-BackgroundWork::BackgroundWork(QObject* parent) : QObject(parent) {}
+BackgroundWork::BackgroundWork(QObject* parent) : NumberedWork(parent) {}
 
 BackgroundWork::~BackgroundWork() {
     stop();
 }
 
 void BackgroundWork::stop() {
-    ++number_; // what was posted by the old job and has not arrived is no longer wanted
+    forgetJob(); // what was posted by the old job and has not arrived is no longer wanted
     busy_ = false;
     if (thread_.joinable()) {
         thread_.request_stop();
@@ -26,20 +26,9 @@ void BackgroundWork::start(Job job) {
     stop();
     busy_ = true;
     told_.clear();
-    thread_ = std::jthread([this, job = std::move(job), number = number_](const std::stop_token& token) mutable {
+    thread_ = std::jthread([this, job = std::move(job), number = number()](const std::stop_token& token) mutable {
         run(std::move(job), token, number);
     });
-}
-
-template <class Call>
-void BackgroundWork::post(int number, Call&& call) {
-    QMetaObject::invokeMethod(
-        this,
-        [this, number, call = std::forward<Call>(call)] {
-            if (number == number_)
-                call();
-        },
-        Qt::QueuedConnection);
 }
 
 /// A file that cannot be drawn cannot be analysed either; that is told once.

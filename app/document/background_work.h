@@ -1,10 +1,9 @@
 #pragma once
 
 #include "audio/peaks.h"
+#include "document/numbered_work.h"
 #include "kit/kit_check.h"
 #include "pipeline/analyses.h"
-
-#include <QObject>
 
 #include <thread>
 
@@ -12,7 +11,7 @@ namespace lampo {
 
 /// Reads audio off the window's thread: waveforms first, then candidates. One job at a time; a new one replaces the
 /// old, and what the old one finished is kept.
-class BackgroundWork : public QObject {
+class BackgroundWork : public NumberedWork {
     Q_OBJECT
 public:
     explicit BackgroundWork(QObject* parent = nullptr);
@@ -43,11 +42,8 @@ private:
     void run(Job job, const std::stop_token& stop, int number);
     void buildPeaks(const Job& job, const std::stop_token& stop, int number);
     void tell(int number, const Error& error);
-    template <class Call>
-    void post(int number, Call&& call);
 
     std::jthread thread_;
-    int number_ = 0; ///< of the job under way
     bool busy_ = false;
     QString told_;
 };

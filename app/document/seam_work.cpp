@@ -13,7 +13,7 @@ constexpr std::size_t atOnce = 128; ///< seams that are told together
 
 } // namespace
 
-SeamWork::SeamWork(QObject* parent) : QObject(parent) {
+SeamWork::SeamWork(QObject* parent) : NumberedWork(parent) {
     soon_.setSingleShot(true);
     soon_.setInterval(patience);
     connect(&soon_, &QTimer::timeout, this, [this] {
@@ -41,9 +41,8 @@ void SeamWork::start(Job job) {
         asked_.insert(question.key);
     const bool readCache = !job.cacheFolder.empty() && std::exchange(read_, job.cacheFolder) != job.cacheFolder;
     searching_ = true;
-    thread_ = std::jthread([this, job = std::move(job), readCache, number = number_](const std::stop_token& token) {
-        run(job, readCache, token, number);
-    });
+    thread_ = std::jthread([this, job = std::move(job), readCache, number = number()](
+                               const std::stop_token& token) { run(job, readCache, token, number); });
 }
 
 void SeamWork::stop() {
@@ -56,7 +55,7 @@ void SeamWork::stop() {
 
 /// What was asked for and is not answered may be asked for again.
 void SeamWork::halt() {
-    ++number_; // what was posted and has not arrived is no longer wanted
+    forgetJob(); // what was posted and has not arrived is no longer wanted
     if (thread_.joinable()) {
         thread_.request_stop();
         thread_.join();
@@ -71,17 +70,6 @@ void SeamWork::showBusy() {
     const bool busy = searching_ || soon_.isActive();
     if (std::exchange(busy_, busy) != busy)
         emit busyChanged();
-}
-
-template <class Call>
-void SeamWork::post(int number, Call&& call) {
-    QMetaObject::invokeMethod(
-        this,
-        [this, number, call = std::forward<Call>(call)] {
-            if (number == number_)
-                call();
-        },
-        Qt::QueuedConnection);
 }
 
 void SeamWork::run(const Job& job, bool readCache, const std::stop_token& stop, int number) {

@@ -1,9 +1,9 @@
 #pragma once
 
+#include "document/numbered_work.h"
 #include "seams/seam_answers.h"
 #include "session/session.h"
 
-#include <QObject>
 #include <QTimer>
 
 #include <set>
@@ -13,7 +13,7 @@ namespace lampo {
 
 /// Looks for where seams sound best, behind the window and a moment after the edit that asked for it, so that a
 /// dragged slider is not waited for. What was found is kept beside the candidates.
-class SeamWork : public QObject {
+class SeamWork : public NumberedWork {
     Q_OBJECT
 public:
     explicit SeamWork(QObject* parent = nullptr);
@@ -43,15 +43,12 @@ private:
     void halt();
     void showBusy();
     void run(const Job& job, bool readCache, const std::stop_token& stop, int number);
-    template <class Call>
-    void post(int number, Call&& call);
 
     QTimer soon_;
     std::vector<SeamQuestion> underWay_; ///< what the search was begun with
     std::set<SeamKey> asked_;            ///< that, and what could not be read
     std::filesystem::path read_;         ///< the cache that was read
     std::jthread thread_;
-    int number_ = 0; ///< of the job under way
     bool searching_ = false;
     bool busy_ = false;
 };

@@ -2,6 +2,7 @@
 
 #include "look/number.h"
 #include "seams/curve.h"
+#include "sheet/sheet_words.h"
 
 #include <algorithm>
 #include <cmath>
@@ -108,9 +109,7 @@ private:
     void paintWords(const Seam& seam, const QRect& band, bool chosen) {
         QString words = QObject::tr("%1 ms, %2")
                             .arg(number(toMilliseconds(seam.range.length(), state_.session->rate).value, 1))
-                            .arg(seam.by == PlacedBy::rule     ? QObject::tr("by rule")
-                                 : seam.by == PlacedBy::search ? QObject::tr("by ear")
-                                                               : QObject::tr("by hand"));
+                            .arg(wordsFor(seam.by));
         if (seam.kind == SeamKind::borrowed || seam.kind == SeamKind::repeated)
             words.prepend(QString::fromLatin1(name(seam.kind).data()) + QStringLiteral(", "));
         painter_.setFont(font_);

@@ -90,6 +90,12 @@ QString wordsFor(const SheetState& state, SheetState::CandidateRef ref) {
     return {};
 }
 
+QString wordsFor(PlacedBy by) {
+    return by == PlacedBy::rule     ? QObject::tr("by rule")
+           : by == PlacedBy::search ? QObject::tr("by sound")
+                                    : QObject::tr("by hand");
+}
+
 QString wordsFor(const SheetState& state, SeamIndex index) {
     const Seam& seam = state.outcome->plan->seams[index];
     QString text = QObject::tr("A seam of %1 ms, %2")
@@ -98,11 +104,9 @@ QString wordsFor(const SheetState& state, SeamIndex index) {
     if (seam.between)
         text += QObject::tr(", ends %1 ms before the attack")
                     .arg(number(toMilliseconds(seam.ahead, state.session->rate).value, 1));
+    text += QObject::tr(", placed %1").arg(wordsFor(seam.by));
     if (seam.by == PlacedBy::search)
-        text += QObject::tr(", placed by ear: dips by %1 dB, by rule %2 dB")
-                    .arg(number(seam.dip, 1), number(seam.ruledDip, 1));
-    else
-        text += seam.by == PlacedBy::hand ? QObject::tr(", placed by hand") : QObject::tr(", placed by rule");
+        text += QObject::tr(": dips by %1 dB, by rule %2 dB").arg(number(seam.dip, 1), number(seam.ruledDip, 1));
     return text;
 }
 

@@ -10,6 +10,8 @@ namespace lampo {
 QString wordsFor(const SheetState& state, HitIndex hit);
 QString wordsFor(const SheetState& state, SheetState::CandidateRef candidate);
 QString wordsFor(const SheetState& state, SeamIndex seam);
+/// "by rule", "by sound", "by hand".
+QString wordsFor(PlacedBy by);
 /// What lies under a point; empty where nothing does.
 QString wordsFor(const SheetState& state, QPoint point);
 

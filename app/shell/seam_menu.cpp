@@ -33,22 +33,22 @@ SeamMenu::SeamMenu(const ActionMenu& where, Document& document, SheetWidget& she
     add("previous-seam", tr("&Previous seam"), tr("Shift+F7"), [walk] { walk(-1); });
     add("loop-seam", tr("&Loop around the seam"), tr("F9"), [this] { loopAround(); });
     where.menu->addSeparator();
-    const auto by = [this](double sign) {
-        return FrameCount{static_cast<std::int64_t>(sign) * toFrames(step, document_.session().rate).frames};
+    const auto by = [this](int steps) {
+        return FrameCount{steps * toFrames(step, document_.session().rate).frames};
     };
-    add("seam-earlier", tr("1 ms &earlier"), tr(","), [this, by] {
+    add("seam-earlier", tr("1 ms &earlier"), tr("Alt+Shift+Left"), [this, by] {
         shape([&](const Session& session, auto seams) { return movedSeams(session, seams, by(-1)); });
     });
-    add("seam-later", tr("1 ms l&ater"), tr("."), [this, by] {
+    add("seam-later", tr("1 ms l&ater"), tr("Alt+Shift+Right"), [this, by] {
         shape([&](const Session& session, auto seams) { return movedSeams(session, seams, by(1)); });
     });
-    add("seam-longer", tr("1 ms l&onger"), tr("+"), [this, by] {
+    add("seam-longer", tr("1 ms l&onger"), tr("Alt+Shift+Up"), [this, by] {
         shape([&](const Session& session, auto seams) { return begunLater(session, seams, by(-1)); });
     });
-    add("seam-shorter", tr("1 ms &shorter"), tr("-"), [this, by] {
+    add("seam-shorter", tr("1 ms &shorter"), tr("Alt+Shift+Down"), [this, by] {
         shape([&](const Session& session, auto seams) { return begunLater(session, seams, by(1)); });
     });
-    add("reset-seam", tr("Place by ear a&gain"), tr("Ctrl+F7"),
+    add("reset-seam", tr("Place by sound aby sound a&gaingain"), tr("Ctrl+F7"),
         [this] { shape([](const Session& session, auto seams) { return resetSeams(session, seams); }); });
     connect(&sheet_, &SheetWidget::seamsChosen, this, [this] { gesture_ = Document::newGesture(); });
 }

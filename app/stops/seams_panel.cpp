@@ -100,7 +100,7 @@ void SeamsPanel::addChosen() {
             said.fill = index < 0 ? std::nullopt : std::optional(static_cast<Fill>(index));
         });
     reset_ = new QToolButton;
-    reset_->setText(tr("Place by ear again"));
+    reset_->setText(tr("Place by sound again"));
     reset_->setObjectName(QStringLiteral("Reset seam"));
     connect(reset_, &QToolButton::clicked, this, &SeamsPanel::resetChosen);
     column()->addWidget(reset_);
@@ -159,7 +159,7 @@ QString SeamsPanel::tally() const {
     if (byEar == 0)
         return working + tr("Every mic is joined at the same sample, by the same curve; each attack is the "
                             "recording itself.");
-    return working + tr("%1 placed by ear over all mics: the deepest dip is %2 dB, by rule it would be %3 dB.")
+    return working + tr("%1 placed by sound over all mics: the deepest dip is %2 dB, by rule it would be %3 dB.")
                          .arg(counted(byEar, tr("seam is"), tr("seams are")))
                          .arg(number(deepest, 1), number(ruled, 1));
 }

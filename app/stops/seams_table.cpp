@@ -2,6 +2,7 @@
 
 #include "look/number.h"
 #include "map/musical_map.h"
+#include "sheet/sheet_words.h"
 
 #include <QVBoxLayout>
 
@@ -64,9 +65,7 @@ QString SeamsModel::text(std::size_t item, int column) const {
     case dip:
         return seam.by == PlacedBy::search ? number(seam.dip, 1) : QString();
     default:
-        return seam.by == PlacedBy::rule     ? SeamsTable::tr("by rule")
-               : seam.by == PlacedBy::search ? SeamsTable::tr("by ear")
-                                             : SeamsTable::tr("by hand");
+        return wordsFor(seam.by);
     }
 }
 

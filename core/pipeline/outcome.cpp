@@ -50,8 +50,8 @@ void collectHits(Outcome& outcome) {
 }
 
 /// What of a file decides how it sounds in the take; where its content is unknown, its name stands for it.
-std::uint64_t contentOf(const Take& take) {
-    std::vector<std::uint64_t> parts;
+std::uint64_t contentOf(const Take& take, SampleRate rate) {
+    std::vector<std::uint64_t> parts{static_cast<std::uint64_t>(rate.hz)};
     for (const SourceFile& file : take.files) {
         parts.push_back(file.content != 0 ? file.content : std::hash<std::string>{}(file.file.string()));
         parts.push_back(static_cast<std::uint64_t>(file.channel));
@@ -64,8 +64,8 @@ std::vector<TakeSound> soundsOf(const Session& session, const Outcome& outcome) 
     std::vector<TakeSound> sounds;
     for (TakeIndex take; take < session.takes.size(); ++take) {
         const auto& strokes = outcome.takes[take]->strokes;
-        sounds.push_back(
-            {contentOf(session.takes[take]), strokes ? strokes->starts : std::span<const SourceFrame>{}});
+        sounds.push_back({contentOf(session.takes[take], session.rate),
+                          strokes ? strokes->starts : std::span<const SourceFrame>{}});
     }
     return sounds;
 }

@@ -4,7 +4,6 @@
 #include "seam_search/sides.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <limits>
 #include <map>
@@ -12,7 +11,8 @@
 
 namespace lampo {
 namespace {
-constexpr Milliseconds binLength{0.5};
+
+constexpr Milliseconds binLength{0.5}; ///< of what is summed up: as finely as a place matters
 constexpr std::size_t windowBins = 16; ///< 8 ms: what one hears as a dip
 constexpr std::size_t fineBins = 4;    ///< 2 ms: what roughens a tone
 /// What a place costs for each bin that it lies farther before the attack, which covers a joint, and how much
@@ -51,7 +51,7 @@ public:
         // The latest first: the best is likely to lie near, and what is worse is then soon seen to be.
         for (std::size_t begin = sides_.front().bins() - windowBins; begin >= windowBins; --begin)
             for (const std::size_t length : lengths_)
-                if (isFree(begin, length))
+                if (isAllowed(begin, length))
                     if (const Candidate candidate = judged(begin, length, best.cost); candidate.cost < best.cost)
                         best = candidate;
         const bool stays = best.begin == ruledBin_ && best.length == ruledLength;
@@ -102,11 +102,8 @@ private:
         }
         return found;
     }
-    bool isFree(std::size_t begin, std::size_t length) const {
-        const Range<ResultFrame> place{begin_ + framesOf(begin), begin_ + framesOf(begin + length)};
-        return place.length() >= question_.shortest &&
-               std::any_of(question_.free.begin(), question_.free.end(),
-                           [&](const auto& free) { return free.begin <= place.begin && place.end <= free.end; });
+    bool isAllowed(std::size_t begin, std::size_t length) const {
+        return question_.allows({begin_ + framesOf(begin), begin_ + framesOf(begin + length)});
     }
 
     /// Costs at least `limit` where it was seen on the way that it would.

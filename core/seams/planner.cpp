@@ -300,14 +300,11 @@ private:
     }
     /// Where it was found to sound best; what was kept may be anything, and counts only where the seam may lie.
     std::optional<Range<ResultFrame>> placeOf(const std::optional<SeamAnswer>& answer) const {
-        if (!answer || answer->length < question_.shortest || answer->length > question_.longest)
+        if (!answer)
             return std::nullopt;
         const ResultFrame begin = question_.ruled.begin + answer->later;
         const Range<ResultFrame> place{begin, begin + answer->length};
-        const bool fits = std::any_of(question_.free.begin(), question_.free.end(), [&](const auto& free) {
-            return free.begin <= place.begin && place.end <= free.end;
-        });
-        return fits ? std::optional(place) : std::nullopt;
+        return question_.allows(place) ? std::optional(place) : std::nullopt;
     }
 
     void leaveOpen(const Slice& a, const Slice& b) {

@@ -2,7 +2,16 @@
 
 #include <xxhash.h>
 
+#include <algorithm>
+
 namespace lampo {
+
+bool SeamQuestion::allows(Range<ResultFrame> place) const {
+    return shortest <= place.length() && place.length() <= longest &&
+           std::any_of(free.begin(), free.end(), [&](const Range<ResultFrame>& stretch) {
+               return stretch.begin <= place.begin && place.end <= stretch.end;
+           });
+}
 
 std::optional<SeamAnswer> SeamAnswers::of(const SeamKey& key) const {
     if (!known_)

@@ -34,6 +34,9 @@ struct SeamQuestion {
     FadeCurve curve = FadeCurve::matched; ///< by which its sides fade
     SeamKey key;                          ///< the same for the same seam anywhere in the result
     bool operator==(const SeamQuestion&) const = default;
+
+    /// Whether a seam may lie there: not too short, not too long, whole in one of the free stretches.
+    bool allows(Range<ResultFrame> place) const;
 };
 
 /// What the search found, seen from where the rule would put the seam.
