@@ -36,16 +36,16 @@ SeamMenu::SeamMenu(const ActionMenu& where, Document& document, SheetWidget& she
     const auto by = [this](int steps) {
         return FrameCount{steps * toFrames(step, document_.session().rate).frames};
     };
-    add("seam-earlier", tr("1 ms &earlier"), tr("Alt+Shift+Left"), [this, by] {
+    add("seam-earlier", tr("1 ms &earlier"), tr("Shift+PgUp"), [this, by] {
         shape([&](const Session& session, auto seams) { return movedSeams(session, seams, by(-1)); });
     });
-    add("seam-later", tr("1 ms l&ater"), tr("Alt+Shift+Right"), [this, by] {
+    add("seam-later", tr("1 ms l&ater"), tr("Shift+PgDown"), [this, by] {
         shape([&](const Session& session, auto seams) { return movedSeams(session, seams, by(1)); });
     });
-    add("seam-longer", tr("1 ms l&onger"), tr("Alt+Shift+Up"), [this, by] {
+    add("seam-longer", tr("1 ms l&onger"), tr("Ctrl+PgUp"), [this, by] {
         shape([&](const Session& session, auto seams) { return begunLater(session, seams, by(-1)); });
     });
-    add("seam-shorter", tr("1 ms &shorter"), tr("Alt+Shift+Down"), [this, by] {
+    add("seam-shorter", tr("1 ms &shorter"), tr("Ctrl+PgDown"), [this, by] {
         shape([&](const Session& session, auto seams) { return begunLater(session, seams, by(1)); });
     });
     add("reset-seam", tr("Place by sound aby sound a&gaingain"), tr("Ctrl+F7"),
