@@ -1,6 +1,6 @@
 // What the seams of kits drawn at random sound like: cut at the anchor as by hand, by rule, and placed by the
 // search. One line for each kit, then the table that is kept in docs/seams.md.     lampo-seams [kits] [first seed]
-// [loose]
+// [loose] [borrow or stretch]
 #include "edits/edit.h"
 #include "support/ears.h"
 #include "support/seam_sound.h"
@@ -64,7 +64,7 @@ double ringOf(const SeamSound& seam) {
 enum Way { atAnchor, byRule, bySearch, ways };
 
 /// One kit's seams in each way.
-std::array<Figures, ways> figuresOf(const RandomKit& kit) {
+std::array<Figures, ways> figuresOf(const RandomKit& kit, Fill fill) {
     const TempFolder folder;
     writeKit(kit, folder.path());
     AnalysedKit analysed = analyseKit(kit, folder.path());
@@ -76,6 +76,8 @@ std::array<Figures, ways> figuresOf(const RandomKit& kit) {
     for (const Edit& edit : {Edit{SetLeadIn{{0}}}, Edit{SetFade{{5}}}, Edit{SetFadeCurve{FadeCurve::equalGain}}})
         plain = *edited(plain, edit);
     all[atAnchor] = measured(plain, *outcomeOf(plain, analysed.analyses));
+    analysed.session = *edited(analysed.session, SeamEdit{SetFill{fill}});
+    analysed.outcome = outcomeOf(analysed.session, analysed.analyses, analysed.outcome.get());
     all[byRule] = measured(analysed.session, *analysed.outcome);
     searchSeamsOf(analysed);
     all[bySearch] = measured(analysed.session, *analysed.outcome);
@@ -130,6 +132,7 @@ int main(int argc, char** argv) {
     const std::uint64_t count = argc > 1 ? std::strtoull(argv[1], nullptr, 10) : 20;
     const std::uint64_t first = argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1;
     const double loose = argc > 3 ? std::strtod(argv[3], nullptr) : 1;
+    const Fill fill = argc > 4 ? fillNames.named(argv[4]).value_or(Fill::borrow) : Fill::borrow;
     std::vector<Kit> kits(count);
     std::atomic<std::uint64_t> next{0};
     std::mutex printing;
@@ -138,7 +141,7 @@ int main(int argc, char** argv) {
             const RandomKit kit = randomKit(first + i, loose);
             if (kit.mics.empty())
                 std::exit((std::fprintf(stderr, "fluidsynth and the soundfonts are needed\n"), 1));
-            kits[i] = {first + i, figuresOf(kit)};
+            kits[i] = {first + i, figuresOf(kit, fill)};
             const auto& [anchor, rule, search] = kits[i].figures;
             const std::scoped_lock lock(printing);
             std::printf("%4llu dips over 4 dB: anchor %5.1f rule %5.1f search %5.1f %%, torn %zu, %zu, %zu  %s\n",

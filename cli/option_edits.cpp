@@ -107,6 +107,8 @@ Expected<void> addLandingEdits(const Options& options, std::vector<Edit>& edits)
         edits.emplace_back(SetFade{{*options.fade}});
     if (options.fill)
         edits.emplace_back(SetFill{*fillNames.named(*options.fill)});
+    if (options.mostStretch)
+        edits.emplace_back(SetMostStretch{*options.mostStretch});
     if (options.curve)
         edits.emplace_back(SetFadeCurve{*fadeCurveNames.named(*options.curve)});
     return {};

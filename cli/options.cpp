@@ -203,7 +203,14 @@ void addSeams(CLI::App& command, Options& options) {
         ->check(rangeOf(limits::leadIn))
         ->group("Seams");
     command.add_option("--fade", options.fade, "ms")->check(rangeOf(limits::fade))->group("Seams");
-    command.add_option("--fill", options.fill, "borrow or open")->check(isOneOf(fillNames))->group("Seams");
+    command.add_option("--fill", options.fill, "borrow, stretch or open")
+        ->check(isOneOf(fillNames))
+        ->group("Seams");
+    command
+        .add_option("--most-stretch", options.mostStretch,
+                    "tails stretched to more times their length are warned about")
+        ->check(rangeOf(limits::stretch))
+        ->group("Seams");
     command.add_option("--curve", options.curve, "of fades: matched, equal-power, equal-gain or decibels")
         ->check(isOneOf(fadeCurveNames))
         ->group("Seams");

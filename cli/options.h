@@ -46,6 +46,7 @@ struct Options {
     std::optional<double> leadIn;
     std::optional<double> fade;
     std::optional<std::string> fill;
+    std::optional<double> mostStretch;
     std::optional<std::string> curve;
 };
 

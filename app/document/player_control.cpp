@@ -47,6 +47,11 @@ void PlayerControl::update() {
         emit stateChanged();
     }
     programme->click = click_;
+    if (alone_ && *alone_ < programme->session.mics.size()) {
+        monitorOnly(programme->session, *alone_);
+        for (Companion& companion : programme->session.companions)
+            companion.mute = true;
+    }
     if (bands_ && *bands_ < session.mics.size()) {
         monitorOnly(programme->session, *bands_);
         programme->emphasis = Programme::Emphasis{*bands_, emphasisOf(session.mics[*bands_])};
@@ -86,15 +91,28 @@ bool PlayerControl::printInto(Programme& programme, std::size_t version) {
     return true;
 }
 
+std::shared_ptr<const Plan> PlayerControl::planHeard() const {
+    const Session& session = document_.session();
+    if (!landed_)
+        return playedPlan(session, document_.outcome());
+    switch (joints_) {
+    case Joints::byRule:
+        return ruledPlan(session, document_.outcome());
+    case Joints::cutsAlone:
+        return rawPlan(session, document_.outcome());
+    case Joints::asEdited:
+        break;
+    }
+    return document_.outcome().plan;
+}
+
 std::shared_ptr<Programme> PlayerControl::programmeOf(const Monitored& what) {
     const Session& session = document_.session();
     auto programme = std::make_shared<Programme>();
     programme->session = session;
     switch (what.kind) {
     case Monitored::Kind::edit:
-        programme->plan = !landed_ ? playedPlan(session, document_.outcome())
-                          : raw_   ? rawPlan(session, document_.outcome())
-                                   : document_.outcome().plan;
+        programme->plan = planHeard();
         return programme;
     case Monitored::Kind::take:
         if (what.index >= session.takes.size())
@@ -144,6 +162,7 @@ void PlayerControl::toggle() {
 }
 
 void PlayerControl::play(ResultFrame from) {
+    until_.reset();
     dropouts_ = dropoutsBefore_ = player_.dropouts();
     player_.play(from);
     timer_.start();
@@ -187,6 +206,8 @@ void PlayerControl::monitorBands(std::optional<MicIndex> mic) {
 }
 
 void PlayerControl::tick() {
+    if (until_ && player_.playing() && player_.position() >= *until_)
+        player_.stop();
     const bool playing = player_.playing();
     emit moved(playing ? player_.position() : cursor_, playing);
     if (playing != wasPlaying_) {
@@ -235,11 +256,23 @@ void PlayerControl::setCursor(ResultFrame at) {
         emit moved(at, false);
 }
 
-void PlayerControl::playRaw(bool raw) {
-    if (raw_ == raw)
+void PlayerControl::playJoints(Joints joints) {
+    if (std::exchange(joints_, joints) != joints)
+        update();
+}
+
+void PlayerControl::playAlone(std::optional<MicIndex> mic) {
+    if (std::exchange(alone_, mic) != mic)
+        update();
+}
+
+void PlayerControl::playStretch(Range<ResultFrame> stretch) {
+    if (document_.session().empty())
         return;
-    raw_ = raw;
+    setLooping(false);
     update();
+    play(stretch.begin);
+    until_ = stretch.end;
 }
 
 void PlayerControl::playLanded(bool landed) {

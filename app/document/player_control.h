@@ -27,7 +27,13 @@ public:
     bool playing() const { return player_.playing(); }
     bool isMixedAhead(FrameCount frames) const { return player_.isMixedAhead(frames); }
     bool playsLanded() const { return landed_; }
-    bool playsRaw() const { return raw_; }
+    /// How what is landed is joined.
+    enum class Joints {
+        asEdited,
+        byRule,    ///< every seam where the rule puts it
+        cutsAlone, ///< without fills and fades
+    };
+    Joints joints() const { return joints_; }
     bool clicks() const { return click_; }
     ResultFrame cursor() const { return cursor_; }
     QString deviceName() const { return QString::fromStdString(player_.deviceName()); }
@@ -51,8 +57,11 @@ public slots:
     void toggle();
     void stop();
     void playLanded(bool landed);
-    /// What is landed without fills and fades.
-    void playRaw(bool raw);
+    void playJoints(Joints joints);
+    /// One mic alone, without what is beside the kit; none: all of them.
+    void playAlone(std::optional<lampo::MicIndex> mic);
+    /// From the begin of a stretch to its end, once.
+    void playStretch(lampo::Range<lampo::ResultFrame> stretch);
     void setClick(bool on);
     void setLooping(bool on);
 
@@ -71,6 +80,7 @@ private:
     void tellInterruption();
     /// Session and plan of what is heard instead of the edit; nothing when it is gone.
     std::shared_ptr<Programme> programmeOf(const Monitored& what);
+    std::shared_ptr<const Plan> planHeard() const;
     bool printInto(Programme& programme, std::size_t version);
     void listenAsSet(Session& session) const;
 
@@ -78,7 +88,9 @@ private:
     Player player_;
     QTimer timer_;
     bool landed_ = true;
-    bool raw_ = false;
+    Joints joints_ = Joints::asEdited;
+    std::optional<MicIndex> alone_;
+    std::optional<ResultFrame> until_; ///< play stops there
     bool click_ = false;
     bool looping_ = false;
     bool auditioning_ = false;

@@ -10,6 +10,8 @@ inline constexpr char windowStop[] = "window/stop";
 inline constexpr char windowNight[] = "window/night";
 inline constexpr char nudgeAmount[] = "nudge/amount";
 inline constexpr char nudgeUnit[] = "nudge/unit";
+inline constexpr char seamRunUp[] = "seams/run-up";
+inline constexpr char seamAfterChange[] = "seams/after-change";
 
 inline constexpr char nextTake[] = "next-take";
 inline constexpr char keepTry[] = "keep-try";

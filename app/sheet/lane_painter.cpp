@@ -2,6 +2,7 @@
 
 #include "base/parallel.h"
 #include "map/grid.h"
+#include "session/seams_by_place.h"
 
 #include <QPainter>
 
@@ -17,6 +18,8 @@ namespace {
 /// A part of a lane that shows one moment.
 /// Frames per pixel under which single samples are dots.
 constexpr double dotsBelow = 0.34;
+
+constexpr Milliseconds stretchedSlice{1}; ///< of a stretched tail that is drawn in one piece
 
 struct Band {
     QRect rect;
@@ -143,6 +146,20 @@ private:
         FrameCount shift;
     };
 
+    /// A stretched tail is drawn as slices whose shifts grow.
+    void addSegment(const Segment& segment) {
+        const auto add = [&](ResultFrame begin, ResultFrame end, FrameCount shift) {
+            if (visible(static_cast<double>(begin.frame), static_cast<double>(end.frame)))
+                landedRuns_.push_back(
+                    {static_cast<double>(begin.frame), static_cast<double>(end.frame), segment.take, shift});
+        };
+        if (!segment.stretch)
+            return add(segment.sounds.begin, segment.sounds.end, segment.shift.by);
+        const FrameCount slice = std::max(FrameCount{1}, toFrames(stretchedSlice, state_.session->rate));
+        for (ResultFrame at = segment.sounds.begin; at < segment.sounds.end; at = at + slice)
+            add(at, std::min(at + slice, segment.sounds.end), {at.frame - segment.sourceAt(at).frame});
+    }
+
     bool visible(double begin, double end) const {
         return end > state_.axis.firstFrame() && begin < state_.axis.lastFrame() + state_.axis.framesPerPixel();
     }
@@ -153,8 +170,8 @@ private:
             if (visible(static_cast<double>(begin), static_cast<double>(end)))
                 runs.push_back({static_cast<double>(begin), static_cast<double>(end), take, shift});
         };
-        for (const Segment& segment : state_.outcome->plan->segments)
-            add(landedRuns_, segment.sounds.begin.frame, segment.sounds.end.frame, segment.take, segment.shift.by);
+        for (const Segment& segment : state_.plan().segments)
+            addSegment(segment);
         const auto& form = state_.session->form;
         for (std::size_t part = 0; part < form.size(); ++part)
             if (form[part].moved)
@@ -249,16 +266,14 @@ private:
 
     /// Lead-ins to scale, where they are wide enough to be told apart.
     void paintLeadIns() {
-        const double perPixel = state_.axis.framesPerPixel();
-        const double leadPixels =
-            static_cast<double>(toFrames(state_.session->seams.leadIn, state_.session->rate).frames) / perPixel;
-        if (leadPixels < 4)
-            return;
+        const SeamsByPlace rules(*state_.session);
         const auto [first, last] = state_.visibleHits();
         for (HitIndex i = first; i < last; ++i) {
             const SongHit& hit = state_.outcome->hits[i];
-            const std::int64_t cut =
-                (hit.first - toFrames(state_.session->seams.leadIn, state_.session->rate)).frame;
+            const FrameCount leadIn = toFrames(rules.at(asSong(state_.landingOf(i))).leadIn, state_.session->rate);
+            if (static_cast<double>(leadIn.frames) < 4 * state_.axis.framesPerPixel())
+                continue;
+            const std::int64_t cut = (hit.first - leadIn).frame;
             for (const bool landed : {false, true}) {
                 const std::int64_t shift =
                     landed ? (state_.landingOf(i).frame - hit.anchor.frame) : hit.shift.by.frames;

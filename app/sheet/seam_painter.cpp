@@ -11,6 +11,9 @@ namespace lampo {
 namespace {
 
 constexpr double narrowest = 3; ///< pixels of a seam that is drawn
+// Pixels of the threads under a stretched tail:
+constexpr double threadsApart = 6; ///< were it not stretched
+constexpr double threadLength = 5;
 
 class SeamPainter {
 public:
@@ -44,7 +47,9 @@ private:
         const Segment* later = beginningAt(seam.range.begin);
         const bool chosen = std::binary_search(state_.seams.begin(), state_.seams.end(), index);
         for (const QRect& band : bands_) {
-            if (later)
+            if (later && later->stretch)
+                paintStretched(seam, *later->stretch, band);
+            else if (later)
                 paintBorrowed(seam, *later, band);
             paintFades(seam, later, band, chosen);
         }
@@ -71,6 +76,17 @@ private:
         QColor ink = state_.ink.faint;
         ink.setAlphaF(0.5F);
         painter_.fillRect(borrowed, QBrush(ink, Qt::BDiagPattern));
+    }
+
+    /// The tail that was lengthened, as threads drawn apart: the farther, the more it is stretched.
+    void paintStretched(const Seam& seam, const Stretch& stretch, const QRect& band) {
+        QColor ink = seam.stretch > state_.session->seams.mostStretch ? state_.ink.alarm : state_.ink.faint;
+        ink.setAlphaF(0.6F);
+        painter_.setPen(QPen(ink, 1));
+        const double left = xOf(stretch.over.begin), right = xOf(stretch.over.end);
+        const double apart = threadsApart * stretch.ratio();
+        for (double x = left + apart; x < right; x += apart)
+            painter_.drawLine(QPointF(x, band.bottom() - threadLength), QPointF(x, band.bottom() - 1));
     }
 
     void paintFades(const Seam& seam, const Segment* later, const QRect& band, bool chosen) {
@@ -110,8 +126,8 @@ private:
         QString words = QObject::tr("%1 ms, %2")
                             .arg(number(toMilliseconds(seam.range.length(), state_.session->rate).value, 1))
                             .arg(wordsFor(seam.by));
-        if (seam.kind == SeamKind::borrowed || seam.kind == SeamKind::repeated)
-            words.prepend(QString::fromLatin1(name(seam.kind).data()) + QStringLiteral(", "));
+        if (seam.kind != SeamKind::crossfade && seam.kind != SeamKind::border)
+            words.prepend(wordsFor(seam, state_.session->rate) + QStringLiteral(", "));
         painter_.setFont(font_);
         const QRect box = QFontMetrics(font_).boundingRect(words).adjusted(-3, 0, 3, 0);
         const double room =
@@ -134,7 +150,7 @@ private:
 } // namespace
 
 void paintSeams(QPainter& painter, const SheetState& state) {
-    if (state.show != Show::asPlayed)
+    if (state.show != Show::asPlayed && !state.raw)
         SeamPainter(painter, state).paint();
 }
 

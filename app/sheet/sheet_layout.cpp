@@ -1,10 +1,12 @@
 #include "sheet/sheet_layout.h"
 
 #include <algorithm>
+#include <numeric>
 
 namespace lampo {
 
-SheetLayout SheetLayout::of(QSize size, std::size_t lanes, int line, int scrolled) {
+SheetLayout SheetLayout::of(QSize size, std::size_t lanes, int line, int scrolled,
+                            const std::map<MicIndex, int>& own) {
     SheetLayout layout;
     const int width = size.width();
     const int rulerHeight = 2 * line;
@@ -17,13 +19,23 @@ SheetLayout SheetLayout::of(QSize size, std::size_t lanes, int line, int scrolle
     layout.lanesArea = {0, top, width, available};
     layout.plot = {0, top + available, width, plotHeight};
 
-    const int count = static_cast<int>(lanes);
-    const int least = 2 * line;
-    const int height = count > 0 ? std::clamp(available / count, least, 8 * line) : least;
-    layout.lanesHeight = height * count;
-    const int offset = std::clamp(scrolled, 0, std::max(0, layout.lanesHeight - available));
-    for (int lane = 0; lane < count; ++lane)
-        layout.lanes.emplace_back(0, top + lane * height - offset, width, height);
+    int others = static_cast<int>(lanes), left = available;
+    std::vector<int> heights(lanes, 0);
+    for (const auto& [lane, height] : own)
+        if (lane < lanes) {
+            heights[lane] = std::clamp(height, lowestLane * line, highestLane * line);
+            left -= heights[lane];
+            --others;
+        }
+    const int usual = others > 0 ? std::clamp(left / others, 2 * line, 8 * line) : 0;
+    for (int& height : heights)
+        height = height > 0 ? height : usual;
+    layout.lanesHeight = std::accumulate(heights.begin(), heights.end(), 0);
+    int y = top - std::clamp(scrolled, 0, std::max(0, layout.lanesHeight - available));
+    for (const int height : heights) {
+        layout.lanes.emplace_back(0, y, width, height);
+        y += height;
+    }
     return layout;
 }
 

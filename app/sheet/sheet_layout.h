@@ -5,6 +5,7 @@
 #include <QRect>
 #include <QSize>
 
+#include <map>
 #include <optional>
 #include <vector>
 
@@ -20,8 +21,12 @@ struct SheetLayout {
     int lanesHeight = 0; ///< of all lanes together
 
     bool operator==(const SheetLayout&) const = default;
-    /// `line` is the height of a line of text, `scrolled` how far the lanes are scrolled up.
-    static SheetLayout of(QSize size, std::size_t lanes, int line, int scrolled);
+    /// `line` is the height of a line of text, `scrolled` how far the lanes are scrolled up; `own`: heights in
+    /// pixels that single lanes were given, the others share what is left.
+    static SheetLayout of(QSize size, std::size_t lanes, int line, int scrolled,
+                          const std::map<MicIndex, int>& own = {});
+    /// Of lines of text.
+    static constexpr int lowestLane = 1, highestLane = 40;
 
     int ladderPlayedY() const { return ladder.top() + ladder.height() / 5; }
     int ladderLandedY() const { return ladder.bottom() - ladder.height() / 5; }

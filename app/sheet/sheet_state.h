@@ -7,6 +7,7 @@
 #include "sheet/time_axis.h"
 
 #include <map>
+#include <memory>
 #include <optional>
 #include <span>
 #include <vector>
@@ -24,6 +25,9 @@ struct SheetState {
     Ink ink;
     Show show = Show::both;
     static constexpr double highestWaves = 256;
+    std::shared_ptr<const Plan> raw; ///< the cuts alone, where those are shown; null otherwise
+    /// That is drawn as landed.
+    const Plan& plan() const { return raw ? *raw : *outcome->plan; }
     double waveHeight = 1;                   ///< of all lanes, 1 to highestWaves times what fits the loudest sample
     std::map<MicIndex, double> ownHeights{}; ///< of single lanes, times that
     std::optional<HitIndex> selected;        ///< the hit that keys and panels speak of

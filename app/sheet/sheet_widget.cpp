@@ -51,6 +51,7 @@ void SheetWidget::documentChanged() {
         state_.candidate.reset();
     findSelectionAgain();
     findSeamsAgain();
+    planRaw();
     relayout();
 }
 
@@ -62,8 +63,12 @@ void SheetWidget::relayout() {
     const int barHeight = across_.sizeHint().height();
     const QSize size(sheetWidth(), std::max(1, height() - barHeight));
     const std::size_t lanes = state_.session->mics.size() + state_.session->companions.size();
+    std::map<MicIndex, int> own;
+    for (MicIndex lane; lane < lanes && !laneHeights_.empty(); ++lane)
+        if (const auto given = laneHeights_.find(laneName(lane)); given != laneHeights_.end())
+            own[lane] = given->second;
     const SheetLayout before = std::exchange(
-        state_.layout, SheetLayout::of(size, lanes, QFontMetrics(textFont(0.85)).height(), down_.value()));
+        state_.layout, SheetLayout::of(size, lanes, QFontMetrics(textFont(0.85)).height(), down_.value(), own));
     state_.axis.fit(state_.session->extent(), size.width());
     across_.setGeometry(0, size.height(), size.width(), barHeight);
     down_.setGeometry(size.width(), state_.layout.lanesArea.top(), width() - size.width(),
@@ -75,6 +80,29 @@ void SheetWidget::relayout() {
     if (state_.layout != before)
         emit layoutChanged();
     axisMoved();
+}
+
+std::string SheetWidget::laneName(MicIndex lane) const {
+    const auto& mics = state_.session->mics;
+    return lane < mics.size() ? mics[lane].stem : "beside " + state_.session->companions[lane - mics.size()].name;
+}
+
+void SheetWidget::setLaneHeight(MicIndex lane, std::optional<int> pixels) {
+    if (pixels)
+        laneHeights_[laneName(lane)] = *pixels;
+    else
+        laneHeights_.erase(laneName(lane));
+    relayout();
+}
+
+void SheetWidget::setRaw(bool on) {
+    raw_ = on;
+    planRaw();
+    redraw();
+}
+
+void SheetWidget::planRaw() {
+    state_.raw = raw_ && !state_.session->empty() ? rawPlan(*state_.session, *state_.outcome) : nullptr;
 }
 
 void SheetWidget::placeEmptyButtons() {

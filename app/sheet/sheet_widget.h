@@ -55,6 +55,10 @@ public:
     void showAll();
     /// Waves so many times as high: all lanes', or one lane's own.
     void heightenWaves(double factor, std::optional<MicIndex> lane = std::nullopt);
+    /// A lane so many pixels high; none: as high as there is room, like the others.
+    void setLaneHeight(MicIndex lane, std::optional<int> pixels);
+    /// Draws the cuts alone: holes stay open, and there are no fades.
+    void setRaw(bool on);
     /// As high as the loudest sample of each lane allows.
     void resetWaves();
     void showRange(double begin, double end);
@@ -86,6 +90,8 @@ private:
     void documentChanged();
     void relayout();
     void redraw();
+    void planRaw();
+    std::string laneName(MicIndex lane) const;
     void axisMoved();
     int sheetWidth() const;
     ResultFrame frameAt(int x) const;
@@ -112,6 +118,8 @@ private:
     QScrollBar down_{Qt::Vertical, this};
     QPushButton openFolder_{tr("Open a folder…"), this};
     QPushButton openDemo_{tr("Open the demo"), this};
+    bool raw_ = false;
+    std::map<std::string, int> laneHeights_; ///< in pixels, of the lanes that were given one, by their names
     QImage picture_;
     bool stale_ = true;
     ResultFrame playhead_;

@@ -90,6 +90,15 @@ QString wordsFor(const SheetState& state, SheetState::CandidateRef ref) {
     return {};
 }
 
+QString wordsFor(const Seam& seam, SampleRate rate) {
+    const QString kind = QString::fromLatin1(name(seam.kind).data());
+    if (seam.kind == SeamKind::stretched)
+        return QObject::tr("%1 × %2").arg(kind, number(seam.stretch, 2));
+    if (seam.kind == SeamKind::repeated)
+        return QObject::tr("%1 %2 ms").arg(kind, number(toMilliseconds(seam.again, rate).value, 0));
+    return kind;
+}
+
 QString wordsFor(PlacedBy by) {
     return by == PlacedBy::rule     ? QObject::tr("by rule")
            : by == PlacedBy::search ? QObject::tr("by sound")
@@ -100,13 +109,15 @@ QString wordsFor(const SheetState& state, SeamIndex index) {
     const Seam& seam = state.outcome->plan->seams[index];
     QString text = QObject::tr("A seam of %1 ms, %2")
                        .arg(number(toMilliseconds(seam.range.length(), state.session->rate).value, 1))
-                       .arg(QString::fromLatin1(name(seam.kind).data()));
+                       .arg(wordsFor(seam, state.session->rate));
     if (seam.between)
         text += QObject::tr(", ends %1 ms before the attack")
                     .arg(number(toMilliseconds(seam.ahead, state.session->rate).value, 1));
     text += QObject::tr(", placed %1").arg(wordsFor(seam.by));
     if (seam.by == PlacedBy::search)
         text += QObject::tr(": dips by %1 dB, by rule %2 dB").arg(number(seam.dip, 1), number(seam.ruledDip, 1));
+    if (seam.kind == SeamKind::stretched && seam.stretch > state.session->seams.mostStretch)
+        text += QObject::tr(", stretched more than %1 times").arg(number(state.session->seams.mostStretch, 2));
     return text;
 }
 

@@ -10,6 +10,8 @@ namespace lampo {
 QString wordsFor(const SheetState& state, HitIndex hit);
 QString wordsFor(const SheetState& state, SheetState::CandidateRef candidate);
 QString wordsFor(const SheetState& state, SeamIndex seam);
+/// "borrowed", "stretched × 1.12", "repeated 38 ms".
+QString wordsFor(const Seam& seam, SampleRate rate);
 /// "by rule", "by sound", "by hand".
 QString wordsFor(PlacedBy by);
 /// What lies under a point; empty where nothing does.

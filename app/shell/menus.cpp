@@ -6,6 +6,7 @@
 #include "stops/map/map_panel.h"
 #include "stops/print_panel.h"
 #include "stops/proof_panel.h"
+#include "stops/seams/seams_panel.h"
 #include "stops/timing/hand_page.h"
 #include "stops/timing/timing_panel.h"
 #include "stops/versions_panel.h"
@@ -96,7 +97,7 @@ void MainWindow::buildHitMenu() {
 void MainWindow::buildSeamMenu() {
     auto* menu = new QMenu(tr("&Seams"), this);
     menuBar()->insertMenu(viewMenu_->menuAction(), menu);
-    auto* seams = new SeamMenu({menu, actions_}, document_, *sheet_);
+    auto* seams = new SeamMenu({menu, actions_}, document_, *sheet_, *player_, seams_->listening());
     connect(seams, &SeamMenu::stopWanted, this, [this] { goTo(Stop::seams); });
     connect(seams, &SeamMenu::notified, this, &MainWindow::tell);
     connect(seams, &SeamMenu::loopWanted, this, [this](Range<ResultFrame> stretch) {
@@ -212,10 +213,13 @@ void MainWindow::buildListenMenu() {
     hearLanded_ = actions_.addSwitch(QStringLiteral("hear-landed"), tr("Hear as landed"), QKeySequence(tr("H")),
                                      true, [this](bool on) { player_->playLanded(on); });
     hearLanded_->setToolTip(tr("Hear the result, or the take as it was played"));
-    auto* raw =
-        actions_.addSwitch(QStringLiteral("hear-raw"), tr("Hear the &cuts alone"), QKeySequence(tr("Ctrl+Shift+H")),
-                           false, [this](bool on) { player_->playRaw(on); });
-    raw->setToolTip(tr("As landed, without fills and fades: holes stay open, so that the timing alone is heard"));
+    auto* raw = actions_.addSwitch(QStringLiteral("hear-raw"), tr("Hear and see the &cuts alone"),
+                                   QKeySequence(tr("Ctrl+Shift+H")), false, [this](bool on) {
+                                       player_->playJoints(on ? PlayerControl::Joints::cutsAlone
+                                                              : PlayerControl::Joints::asEdited);
+                                       sheet_->setRaw(on);
+                                   });
+    raw->setToolTip(tr("As landed, without fills and fades: holes stay open, so that the timing alone is judged"));
     menu->addActions({play_, loop_, click_, hearLanded_, raw});
     menu->addAction(
         actions_.add(QStringLiteral("to-start"), tr("Back to the &start"), QKeySequence(tr("Ctrl+Home")), [this] {

@@ -8,11 +8,12 @@
 
 namespace lampo {
 
-MicHeads::MicHeads(Document& document, const SheetWidget& sheet, QWidget* parent)
+MicHeads::MicHeads(Document& document, SheetWidget& sheet, QWidget* parent)
     : QWidget(parent), document_(document), sheet_(sheet), ink_(paperInk()) {
     setFixedWidth(QFontMetrics(textFont()).horizontalAdvance(QStringLiteral("overhead_right")) + 110);
     setAttribute(Qt::WA_OpaquePaintEvent); // all of it is painted here
     setAccessibleName(tr("Mics"));
+    setMouseTracking(true);
     connect(&document_, &Document::changed, this, [this] {
         rebuild();
         show();
@@ -163,23 +164,45 @@ std::size_t MicHeads::rowAt(int y) const {
     return mics == 0 ? 0 : mics - 1;
 }
 
+std::optional<MicIndex> MicHeads::edgeAt(int y) const {
+    constexpr int near = 3; // pixels
+    const SheetLayout& layout = sheet_.layoutOf();
+    for (MicIndex lane; lane < layout.lanes.size(); ++lane)
+        if (std::abs(layout.lanes[lane].bottom() - y) <= near && layout.lanesArea.contains(1, y))
+            return lane;
+    return std::nullopt;
+}
+
 void MicHeads::mousePressEvent(QMouseEvent* event) {
-    const auto lane = sheet_.layoutOf().laneAt({1, static_cast<int>(event->position().y())});
-    if (event->button() == Qt::LeftButton && lane && *lane < document_.session().mics.size()) {
+    const int y = static_cast<int>(event->position().y());
+    if (event->button() != Qt::LeftButton)
+        return;
+    stretched_ = edgeAt(y);
+    const auto lane = sheet_.layoutOf().laneAt({1, y});
+    if (!stretched_ && lane && *lane < document_.session().mics.size()) {
         dragged_ = lane;
-        dragY_ = static_cast<int>(event->position().y());
+        dragY_ = y;
     }
 }
 
 void MicHeads::mouseMoveEvent(QMouseEvent* event) {
+    const int y = static_cast<int>(event->position().y());
+    if (stretched_)
+        return sheet_.setLaneHeight(*stretched_, y - sheet_.layoutOf().lanes[*stretched_].top() + 1);
+    setCursor(!dragged_ && edgeAt(y) ? Qt::SplitVCursor : Qt::ArrowCursor);
     if (!dragged_)
         return;
-    dragY_ = static_cast<int>(event->position().y());
+    dragY_ = y;
     update();
 }
 
+void MicHeads::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (const auto lane = edgeAt(static_cast<int>(event->position().y())))
+        sheet_.setLaneHeight(*lane, std::nullopt);
+}
+
 void MicHeads::mouseReleaseEvent(QMouseEvent*) {
-    if (!dragged_)
+    if (std::exchange(stretched_, std::nullopt) || !dragged_)
         return;
     const std::size_t from = *dragged_;
     const std::size_t to = rowAt(dragY_);

@@ -10,8 +10,15 @@ namespace lampo {
 namespace {
 
 constexpr Milliseconds step{1};
-constexpr Milliseconds runUp{1000}; ///< heard before the seam
-constexpr Milliseconds runOut{500}; ///< and behind it
+constexpr Milliseconds runOut{500}; ///< heard behind the seam
+constexpr int patience = 250;       ///< ms after a change before it is played by itself
+
+QAction* add(const ActionMenu& where, const char* name, const QString& text, const QString& keys,
+             std::function<void()> call) {
+    auto* action = where.actions.add(QString::fromLatin1(name), text, QKeySequence(keys), std::move(call));
+    where.menu->addAction(action);
+    return action;
+}
 
 } // namespace
 
@@ -19,38 +26,71 @@ QString SeamMenu::chooseFirst() {
     return tr("Choose a seam first: F7 steps through them, and so does the table of Seams");
 }
 
-SeamMenu::SeamMenu(const ActionMenu& where, Document& document, SheetWidget& sheet)
-    : QObject(where.menu), document_(document), sheet_(sheet) {
-    const auto add = [&](const char* name, const QString& text, const QString& keys, std::function<void()> call) {
-        where.menu->addAction(
-            where.actions.add(QString::fromLatin1(name), text, QKeySequence(keys), std::move(call)));
-    };
+SeamMenu::SeamMenu(const ActionMenu& where, Document& document, SheetWidget& sheet, PlayerControl& player,
+                   SeamListening& listening)
+    : QObject(where.menu), document_(document), sheet_(sheet), player_(player), listening_(listening) {
+    addWalk(where);
+    where.menu->addSeparator();
+    addListening(where);
+    where.menu->addSeparator();
+    addShapes(where);
+    connect(&sheet_, &SheetWidget::seamsChosen, this, [this] { gesture_ = Document::newGesture(); });
+    connect(&document_, &Document::changed, this, &SeamMenu::seamChanged);
+    connect(&sheet_, &SheetWidget::seamsChosen, this, &SeamMenu::seamChanged);
+    connect(&listening_, &SeamListening::alone, &player_, &PlayerControl::playAlone);
+    again_.setSingleShot(true);
+    again_.setInterval(patience);
+    connect(&again_, &QTimer::timeout, this, [this] {
+        if (const auto stretch = sheet_.state().seam ? around() : std::nullopt)
+            player_.playStretch(*stretch);
+    });
+}
+
+void SeamMenu::addWalk(const ActionMenu& where) {
     const auto walk = [this](int by) {
         emit stopWanted();
         sheet_.stepSeam(by);
     };
-    add("next-seam", tr("&Next seam"), tr("F7"), [walk] { walk(1); });
-    add("previous-seam", tr("&Previous seam"), tr("Shift+F7"), [walk] { walk(-1); });
-    add("loop-seam", tr("&Loop around the seam"), tr("F9"), [this] { loopAround(); });
-    where.menu->addSeparator();
+    add(where, "next-seam", tr("&Next seam"), tr("F7"), [walk] { walk(1); });
+    add(where, "previous-seam", tr("&Previous seam"), tr("Shift+F7"), [walk] { walk(-1); });
+}
+
+void SeamMenu::addListening(const ActionMenu& where) {
+    add(where, "loop-seam", tr("&Loop around the seam"), tr("F9"), [this] {
+        if (const auto stretch = around())
+            emit loopWanted(*stretch);
+    });
+    add(where, "play-seam", tr("Play &once around the seam"), tr("Shift+F9"), [this] {
+        if (const auto stretch = around())
+            player_.playStretch(*stretch);
+    });
+    auto* ruled = where.actions.addSwitch(QStringLiteral("hear-ruled"), tr("&Hear all seams by rule"),
+                                          QKeySequence(tr("Ctrl+F9")), false, [this](bool on) {
+                                              player_.playJoints(on ? PlayerControl::Joints::byRule
+                                                                    : PlayerControl::Joints::asEdited);
+                                          });
+    ruled->setToolTip(tr("Before and after: each seam where the rule would put it, without search and hand"));
+    where.menu->addAction(ruled);
+}
+
+void SeamMenu::addShapes(const ActionMenu& where) {
     const auto by = [this](int steps) {
         return FrameCount{steps * toFrames(step, document_.session().rate).frames};
     };
-    add("seam-earlier", tr("1 ms &earlier"), tr("Shift+PgUp"), [this, by] {
+    add(where, "seam-earlier", tr("1 ms &earlier"), tr("Shift+PgUp"), [this, by] {
         shape([&](const Session& session, auto seams) { return movedSeams(session, seams, by(-1)); });
     });
-    add("seam-later", tr("1 ms l&ater"), tr("Shift+PgDown"), [this, by] {
+    add(where, "seam-later", tr("1 ms l&ater"), tr("Shift+PgDown"), [this, by] {
         shape([&](const Session& session, auto seams) { return movedSeams(session, seams, by(1)); });
     });
-    add("seam-longer", tr("1 ms l&onger"), tr("Ctrl+PgUp"), [this, by] {
+    add(where, "seam-longer", tr("1 ms longe&r"), tr("Ctrl+PgUp"), [this, by] {
         shape([&](const Session& session, auto seams) { return begunLater(session, seams, by(-1)); });
     });
-    add("seam-shorter", tr("1 ms &shorter"), tr("Ctrl+PgDown"), [this, by] {
+    add(where, "seam-shorter", tr("1 ms &shorter"), tr("Ctrl+PgDown"), [this, by] {
         shape([&](const Session& session, auto seams) { return begunLater(session, seams, by(1)); });
     });
-    add("reset-seam", tr("Place by sound aby sound a&gaingain"), tr("Ctrl+F7"),
+    add(where, "reset-seam", tr("Place by sound a&gain"), tr("Ctrl+F7"),
         [this] { shape([](const Session& session, auto seams) { return resetSeams(session, seams); }); });
-    connect(&sheet_, &SheetWidget::seamsChosen, this, [this] { gesture_ = Document::newGesture(); });
 }
 
 std::vector<Seam> SeamMenu::chosen() const {
@@ -70,13 +110,26 @@ void SeamMenu::shape(const Change& change) {
     document_.perform(SeamEdit{change(document_.session(), seams)}, gesture_);
 }
 
-void SeamMenu::loopAround() {
-    if (!sheet_.state().seam)
-        return emit notified(chooseFirst());
+std::optional<Range<ResultFrame>> SeamMenu::around() {
+    if (!sheet_.state().seam) {
+        emit notified(chooseFirst());
+        return std::nullopt;
+    }
     const Range<ResultFrame> seam = document_.outcome().plan->seams[*sheet_.state().seam].range;
     const SampleRate rate = document_.session().rate;
-    const ResultFrame begin = std::max(ResultFrame{0}, seam.begin - toFrames(runUp, rate));
-    emit loopWanted({begin, seam.end + toFrames(runOut, rate)});
+    return Range<ResultFrame>{std::max(ResultFrame{0}, seam.begin - toFrames(listening_.runUp(), rate)),
+                              seam.end + toFrames(runOut, rate)};
+}
+
+/// The chosen seam is played again when it is not as it was.
+void SeamMenu::seamChanged() {
+    const auto& index = sheet_.state().seam;
+    const auto& seams = document_.outcome().plan->seams;
+    const auto before =
+        std::exchange(shown_, index && *index < seams.size() ? std::optional(seams[*index]) : std::nullopt);
+    if (listening_.afterChange() && before && shown_ && before->between && before->between == shown_->between &&
+        *before != *shown_)
+        again_.start();
 }
 
 } // namespace lampo

@@ -1,7 +1,11 @@
 #pragma once
 
+#include "document/player_control.h"
 #include "look/actions.h"
 #include "sheet/sheet_widget.h"
+#include "stops/seams/listening.h"
+
+#include <QTimer>
 
 namespace lampo {
 
@@ -9,7 +13,8 @@ namespace lampo {
 class SeamMenu : public QObject {
     Q_OBJECT
 public:
-    SeamMenu(const ActionMenu& where, Document& document, SheetWidget& sheet);
+    SeamMenu(const ActionMenu& where, Document& document, SheetWidget& sheet, PlayerControl& player,
+             SeamListening& listening);
 
 signals:
     /// A seam is to be seen: its stop is wanted.
@@ -21,14 +26,23 @@ signals:
 private:
     using Change = std::function<ShapeSeams(const Session& session, std::span<const Seam> seams)>;
     void shape(const Change& change);
-    void loopAround();
+    void addWalk(const ActionMenu& where);
+    void addShapes(const ActionMenu& where);
+    void addListening(const ActionMenu& where);
+    /// From the run-up to a little behind the seam that keys speak of; none: none is chosen, and that was told.
+    std::optional<Range<ResultFrame>> around();
+    void seamChanged();
     static QString chooseFirst();
     /// Those of the chosen ones that can be shaped.
     std::vector<Seam> chosen() const;
 
     Document& document_;
     SheetWidget& sheet_;
-    int gesture_ = 0; ///< of keys pressed one after another
+    PlayerControl& player_;
+    SeamListening& listening_;
+    std::optional<Seam> shown_; ///< as it was before the change
+    QTimer again_;              ///< to play it after the last of several changes
+    int gesture_ = 0;           ///< of keys pressed one after another
 };
 
 } // namespace lampo

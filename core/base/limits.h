@@ -48,11 +48,14 @@ inline constexpr Setting passageMove{"ms", -10000, 10000, 0, 1}; ///< a shove, a
 inline constexpr Setting smoothness{"%", 0, 100, 60, 5};         ///< of a map that follows the drummer
 inline constexpr Setting leadIn{"ms", 0, 50, 10, 0.5};           ///< common practice, no source
 inline constexpr Setting fade{"ms", 1, 50, 6, 0.5};              ///< common practice, no source
-inline constexpr Setting borderFade{"ms", 1, 500, 6, 0.5};       ///< of the crossfade at a border of two takes
+/// How many times its length a tail may become before it is marked; common practice, no source.
+inline constexpr Setting stretch{"times", 1.01, 8, 1.25, 0.05};
+inline constexpr Setting borderFade{"ms", 1, 500, 6, 0.5}; ///< of the crossfade at a border of two takes
 // Places that are typed: what any rate's `frames` hold.
 inline constexpr Setting barOne{"ms", -5e6, 5e6, 0, 1};     ///< where bar 1 lies against the begin of the click
 inline constexpr Setting takeStart{"s", -5000, 5000, 0, 1}; ///< where a take begins on the click's time
 inline constexpr Setting fileStart{"ms", -5e6, 5e6, 0, 1};  ///< where a file begins in its take
+inline constexpr Setting runUp{"ms", 0, 10000, 1000, 100};  ///< before a seam that is listened to
 inline constexpr Setting nudge{"", 0.1, 9999, 100, 1};      ///< 100 samples: common practice, no source
 
 } // namespace lampo::limits

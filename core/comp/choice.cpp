@@ -1,5 +1,7 @@
 #include "comp/choice.h"
 
+#include "session/seams_by_place.h"
+
 #include <algorithm>
 #include <limits>
 
@@ -22,7 +24,7 @@ public:
     Chooser(const Session& session, const LaidTakeOf& laidTakeOf)
         : session_(session), laidTakeOf_(laidTakeOf), before_(toFrames(keptBefore, session.rate)),
           after_(toFrames(keptAfter, session.rate)), shortest_(toFrames(shortestFade, session.rate)),
-          leadIn_(std::max(toFrames(session.seams.leadIn, session.rate), before_)) {}
+          rules_(session) {}
 
     Choice run() {
         for (const Piece& piece : piecesOf(session_)) {
@@ -45,6 +47,9 @@ public:
     }
 
 private:
+    FrameCount leadInAt(SongFrame place) const {
+        return std::max(toFrames(rules_.at(place).leadIn, session_.rate), before_);
+    }
     ChosenPiece& last() { return choice_.pieces.back(); }
 
     void begin(ChosenPiece first) {
@@ -112,7 +117,7 @@ private:
         const FrameCount length = std::min(fade, quiet.length());
         ResultFrame end = asResult(place) + FrameCount{in.silent() ? 0 : length.frames / 2};
         if (!in.silent() && sides.inFirst < in.laid->hits.size())
-            end = std::min(end, in.laid->hits[sides.inFirst].first - leadIn_ + shiftAt(in, sides.inFirst));
+            end = std::min(end, in.laid->hits[sides.inFirst].first - leadInAt(place) + shiftAt(in, sides.inFirst));
         end = std::clamp(end, quiet.begin + length, quiet.end);
         if (end - length < ResultFrame{0})
             return std::nullopt;
@@ -180,7 +185,7 @@ private:
     FrameCount before_;
     FrameCount after_;
     FrameCount shortest_;
-    FrameCount leadIn_;
+    SeamsByPlace rules_;
     Choice choice_;
 };
 

@@ -114,10 +114,15 @@ json slicesJson(const Session& session, const Plan& plan) {
 json seamJson(const Seam& seam) {
     json entry{
         {"start", seam.range.begin.frame}, {"length", seam.range.length().frames}, {"kind", name(seam.kind)}};
+    if (seam.kind == SeamKind::stretched)
+        entry["stretch"] = rounded(seam.stretch, 0.0001);
+    if (seam.kind == SeamKind::repeated)
+        entry["again"] = seam.again.frames;
     entry["by"] = placedByNames.of(seam.by);
     if (seam.by == PlacedBy::search) {
         entry["dip_db"] = rounded(seam.dip, 0.01);
         entry["ruled_dip_db"] = rounded(seam.ruledDip, 0.01);
+        entry["ring_db"] = rounded(seam.ring, 0.01);
     }
     return entry;
 }

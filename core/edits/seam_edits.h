@@ -23,12 +23,27 @@ struct SetFill {
 struct SetFadeCurve {
     FadeCurve curve; ///< of all of them
 };
+/// How long before its attack a slice begins in a section.
+struct SetSectionLeadIn {
+    std::size_t section;              ///< index in Session::sections
+    std::optional<Milliseconds> time; ///< limits::leadIn; none: that of the song
+};
+/// What becomes of holes in a section.
+struct SetSectionFill {
+    std::size_t section;      ///< index in Session::sections
+    std::optional<Fill> fill; ///< none: that of the song
+};
+/// How far a tail may be stretched before it is marked.
+struct SetMostStretch {
+    double times; ///< limits::stretch
+};
 /// Takes the place of what was said about the same seams; what says nothing leaves them to the search again.
 struct ShapeSeams {
     std::vector<SeamByHand> seams; ///< at least one
 };
 
-using SeamEdit = std::variant<SetLeadIn, SetFade, SetFill, SetFadeCurve, ShapeSeams>;
+using SeamEdit = std::variant<SetLeadIn, SetFade, SetFill, SetFadeCurve, SetSectionLeadIn, SetSectionFill,
+                              SetMostStretch, ShapeSeams>;
 
 /// See edited() and describe() in edit.h.
 Expected<void> apply(const SeamEdit& edit, Session& session);

@@ -156,7 +156,15 @@ std::shared_ptr<const Plan> rawPlan(const Session& session, const Outcome& outco
     raw.seams.fill = Fill::open;
     raw.seams.fade = shortestFade;
     raw.seamsByHand.clear();
+    for (Section& section : raw.sections)
+        section.fill.reset();
     return std::make_shared<const Plan>(planSlices(raw, outcome.choice));
+}
+
+std::shared_ptr<const Plan> ruledPlan(const Session& session, const Outcome& outcome) {
+    Session bare = session;
+    bare.seamsByHand.clear();
+    return std::make_shared<const Plan>(planSlices(bare, outcome.choice, soundsOf(session, outcome)));
 }
 
 std::shared_ptr<const Plan> playedPlan(const Session& session, const Outcome& outcome) {

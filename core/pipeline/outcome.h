@@ -38,6 +38,9 @@ std::shared_ptr<const Plan> recordedPlan(const Session& session, TakeIndex take)
 /// shortest fade.
 std::shared_ptr<const Plan> rawPlan(const Session& session, const Outcome& outcome);
 
+/// Every seam where the rule puts it, whatever was found or said: what the search and the hand are judged by.
+std::shared_ptr<const Plan> ruledPlan(const Session& session, const Outcome& outcome);
+
 /// The comp as it was played: every hit where it was recorded, with seams only between takes.
 std::shared_ptr<const Plan> playedPlan(const Session& session, const Outcome& outcome);
 

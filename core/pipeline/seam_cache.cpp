@@ -14,20 +14,20 @@ namespace lampo {
 namespace {
 
 /// The last digit changes whenever the search finds otherwise than before.
-constexpr std::array<char, 8> mark{'l', 'a', 'm', 'p', 'o', 's', '1', '\n'};
+constexpr std::array<char, 8> mark{'l', 'a', 'm', 'p', 'o', 's', '2', '\n'};
 constexpr std::size_t most = 100'000;
 constexpr float loudest = 1000; ///< dB, of any figure
 
 struct Entry {
     std::uint64_t high, low;
     std::int64_t later, length;
-    float likeness, dip, ruledDip, unused;
+    float likeness, dip, ruledDip, ring;
 
     /// Whether the search could have found it.
     bool sound() const {
         return -limits::frames <= later && later <= limits::frames && 0 < length && length <= limits::frames &&
                leastLikeness <= likeness && likeness <= 1 && 0 <= dip && dip <= loudest && 0 <= ruledDip &&
-               ruledDip <= loudest;
+               ruledDip <= loudest && 0 <= ring && ring <= loudest;
     }
 };
 static_assert(sizeof(Entry) == 48);
@@ -53,8 +53,8 @@ SeamAnswers seamsIn(std::string_view bytes) {
         std::memcpy(&entry, body.data() + at, sizeof(entry));
         if (!entry.sound())
             return {};
-        answers.add({entry.high, entry.low},
-                    {FrameCount{entry.later}, FrameCount{entry.length}, entry.likeness, entry.dip, entry.ruledDip});
+        answers.add({entry.high, entry.low}, {FrameCount{entry.later}, FrameCount{entry.length}, entry.likeness,
+                                              entry.dip, entry.ruledDip, entry.ring});
     }
     return answers;
 }
@@ -68,7 +68,7 @@ Expected<void> writeSeams(const std::filesystem::path& folder, const SeamAnswers
     std::string body;
     for (const auto& [key, answer] : answers.all()) {
         const Entry entry{key.high,        key.low,    answer.later.frames, answer.length.frames,
-                          answer.likeness, answer.dip, answer.ruledDip,     0};
+                          answer.likeness, answer.dip, answer.ruledDip,     answer.ring};
         if (body.size() < most * sizeof(entry))
             body.append(reinterpret_cast<const char*>(&entry), sizeof(entry));
     }

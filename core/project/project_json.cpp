@@ -207,9 +207,12 @@ void readSettings(const json& j, Session& session) {
     session.seams = {{number(seams, "lead_in_ms", limits::leadIn)},
                      {number(seams, "fade_ms", limits::fade)},
                      known(fillNames.named(text(seams, "fill")), "fill"),
-                     FadeCurve::matched};
+                     FadeCurve::matched,
+                     limits::stretch.defaultValue};
     if (seams.contains("curve"))
         session.seams.curve = known(fadeCurveNames.named(text(seams, "curve")), "curve");
+    if (seams.contains("most_stretch"))
+        session.seams.mostStretch = number(seams, "most_stretch", limits::stretch);
     session.clusters.window = {number(j, "cluster_window_ms", limits::oneHit)};
     if (j.contains("cluster_anchor"))
         session.clusters.anchor = known(anchorNames.named(text(j, "cluster_anchor")), "cluster_anchor");
@@ -328,7 +331,8 @@ json sessionJson(const Session& session, const fs::path& folder) {
               {{"lead_in_ms", session.seams.leadIn.value},
                {"fade_ms", session.seams.fade.value},
                {"fill", fillNames.of(session.seams.fill)},
-               {"curve", fadeCurveNames.of(session.seams.curve)}}},
+               {"curve", fadeCurveNames.of(session.seams.curve)},
+               {"most_stretch", session.seams.mostStretch}}},
              {"cluster_window_ms", session.clusters.window.value},
              {"cluster_anchor", name(session.clusters.anchor)},
              {"corrections", listJson(session.corrections, correctionJson)}};

@@ -89,6 +89,10 @@ void writeSectionTiming(const Section& section, json& out) {
         out["drums"] = drumTimingsJson(*section.drumTimings);
     if (section.feel)
         out["feel"] = feelUseJson(*section.feel);
+    if (section.leadIn)
+        out["lead_in_ms"] = section.leadIn->value;
+    if (section.fill)
+        out["fill"] = fillNames.of(*section.fill);
     if (section.beats) {
         out["first_beat"] = section.beats->first;
         out["beats"] = section.beats->count;
@@ -112,6 +116,10 @@ void readSectionTiming(const json& j, Section& section) {
         section.drumTimings = readDrumTimings(member(j, "drums"));
     if (j.contains("feel"))
         section.feel = readFeelUse(member(j, "feel"));
+    if (j.contains("lead_in_ms"))
+        section.leadIn = Milliseconds{number(j, "lead_in_ms", limits::leadIn)};
+    if (j.contains("fill"))
+        section.fill = known(fillNames.named(text(j, "fill")), "fill");
     if (j.contains("first_beat"))
         section.beats =
             BeatRange{static_cast<int>(whole(j, "first_beat", 1, 32)), static_cast<int>(whole(j, "beats", 1, 32))};

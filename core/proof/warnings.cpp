@@ -52,6 +52,8 @@ void aboutHoles(const Session& session, const Plan& plan, std::vector<Warning>& 
     for (std::size_t i = 1; i < plan.segments.size(); ++i) {
         if (plan.segments[i].take != plan.segments[i - 1].take)
             continue; // nothing opens between two takes
+        if (plan.segments[i].stretch || plan.segments[i - 1].stretch)
+            continue; // told by aboutTails()
         const FrameCount opened = plan.segments[i].shift - plan.segments[i - 1].shift;
         if (opened > toFrames(longestHole, session.rate))
             warnings.push_back(
@@ -61,12 +63,29 @@ void aboutHoles(const Session& session, const Plan& plan, std::vector<Warning>& 
     }
 }
 
+/// Those that are stretched beyond what the session allows, and those that sound again.
+void aboutTails(const Session& session, const Plan& plan, std::vector<Warning>& warnings) {
+    for (const Segment& segment : plan.segments)
+        if (segment.stretch && segment.stretch->ratio() > session.seams.mostStretch)
+            warnings.push_back({segment.sounds.begin, WarningKind::stretchedTail,
+                                fmt::format("A tail is stretched to {} times its length here",
+                                            trimmedNumber(segment.stretch->ratio(), 2)),
+                                3 * segment.stretch->ratio()});
+    for (const Seam& seam : plan.seams)
+        if (seam.kind == SeamKind::repeated)
+            warnings.push_back(
+                {seam.range.begin, WarningKind::repeatedTail,
+                 fmt::format("{} of a tail sound again here, since the hole is longer than what rings",
+                             milliseconds(seam.again, session.rate)),
+                 8});
+}
+
 } // namespace
 
 std::string_view name(WarningKind kind) {
     constexpr EnumNames<WarningKind, WarningKind::nothingFound> names{
-        "doubtful-line", "unlike-stroke",  "moved-far",       "held-together", "long-hole",
-        "beyond-reach",  "crowded-border", "lost-correction", "lost-seam",     "nothing-found"};
+        "doubtful-line", "unlike-stroke", "moved-far",      "held-together",   "long-hole", "stretched-tail",
+        "repeated-tail", "beyond-reach",  "crowded-border", "lost-correction", "lost-seam", "nothing-found"};
     return names.of(kind);
 }
 
@@ -76,6 +95,7 @@ std::vector<Warning> warningsOf(const Session& session, const Edited& edit) {
     for (std::size_t i = 0; i < edit.landings.size(); ++i)
         aboutLanding(session, edit.hits[i], edit.landings[i], warnings);
     aboutHoles(session, edit.plan, warnings);
+    aboutTails(session, edit.plan, warnings);
     for (const CrowdedBorder& border : edit.crowded)
         warnings.push_back(
             {asResult(border.at), WarningKind::crowdedBorder,

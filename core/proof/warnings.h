@@ -19,6 +19,8 @@ enum class WarningKind {
     movedFar,
     heldTogether,
     longHole,
+    stretchedTail,
+    repeatedTail,
     beyondReach,
     crowdedBorder,
     lostCorrection,

@@ -19,6 +19,8 @@ public:
     /// Opens no file yet.
     explicit KitReader(const Session& session, Unreadable unreadable = Unreadable::isAnError);
 
+    /// That everything is brought to.
+    SampleRate rate() const { return rate_; }
     /// How many mics it reads.
     std::size_t mics() const { return mics_; }
     /// Reads what frames() would have to read for any mic of the take, several files at once: their waits for a

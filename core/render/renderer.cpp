@@ -32,7 +32,7 @@ std::optional<double> correlation(std::span<const float> a, std::span<const floa
 } // namespace
 
 Renderer::Renderer(std::shared_ptr<const Plan> plan, std::shared_ptr<KitReader> kit)
-    : plan_(std::move(plan)), kit_(std::move(kit)), likeness_(plan_->segments.size(), unknown) {}
+    : plan_(std::move(plan)), kit_(std::move(kit)), tails_(*kit_), likeness_(plan_->segments.size(), unknown) {}
 
 std::size_t Renderer::firstSegmentEndingAfter(ResultFrame at) const {
     const auto& segments = plan_->segments;
@@ -60,6 +60,8 @@ Expected<void> Renderer::fetch(ResultFrame at, std::size_t frames) {
     const auto& segments = plan_->segments;
     for (std::size_t i = firstSegmentEndingAfter(at); i < segments.size() && segments[i].sounds.begin < block.end;
          ++i) {
+        if (segments[i].stretch)
+            continue; // read as a whole when it is stretched
         const auto part = segments[i].sounds.intersected(block);
         if (auto fetched = kit_->fetch(segments[i].take, segments[i].sourceAt(part.begin),
                                        static_cast<std::size_t>(part.length().frames));
@@ -72,26 +74,41 @@ Expected<void> Renderer::fetch(ResultFrame at, std::size_t frames) {
 Expected<void> Renderer::prepare(ResultFrame at, std::size_t frames) {
     const ResultFrame end = at + FrameCount{static_cast<std::int64_t>(frames)};
     const auto& segments = plan_->segments;
-    std::map<std::size_t, Fades> needed;
+    std::map<std::size_t, Ready> needed;
     for (std::size_t i = firstSegmentEndingAfter(at); i < segments.size() && segments[i].sounds.begin < end; ++i) {
-        if (auto kept = fades_.extract(i)) {
+        if (auto kept = ready_.extract(i)) {
             needed.insert(std::move(kept));
             continue;
         }
-        const auto before = likenessBefore(i);
-        const auto after = i + 1 < segments.size() ? likenessBefore(i + 1) : Expected<double>(0.0);
-        if (!before || !after)
-            return tl::unexpected(before ? after.error() : before.error());
-        const bool meets = i + 1 < segments.size() && segments[i + 1].sounds.begin < segments[i].sounds.end;
-        const FadeCurve curveAfter = meets ? segments[i + 1].curve : FadeCurve::matched;
-        Fades& fades = needed[i];
-        for (std::int64_t k = 0; k < segments[i].fadeIn.frames; ++k)
-            fades.in.push_back(fadeGains(segments[i].curve, alongFade(k, segments[i].fadeIn), *before).in);
-        for (std::int64_t k = 0; k < segments[i].fadeOut.frames; ++k)
-            fades.out.push_back(fadeGains(curveAfter, alongFade(k, segments[i].fadeOut), *after).out);
+        auto ready = madeReady(i);
+        if (!ready)
+            return tl::unexpected(ready.error());
+        needed.emplace(i, std::move(*ready));
     }
-    fades_ = std::move(needed);
+    ready_ = std::move(needed);
     return {};
+}
+
+Expected<Renderer::Ready> Renderer::madeReady(std::size_t i) {
+    const auto& segments = plan_->segments;
+    const auto before = likenessBefore(i);
+    const auto after = i + 1 < segments.size() ? likenessBefore(i + 1) : Expected<double>(0.0);
+    if (!before || !after)
+        return tl::unexpected(before ? after.error() : before.error());
+    const bool meets = i + 1 < segments.size() && segments[i + 1].sounds.begin < segments[i].sounds.end;
+    const FadeCurve curveAfter = meets ? segments[i + 1].curve : FadeCurve::matched;
+    Ready ready;
+    for (std::int64_t k = 0; k < segments[i].fadeIn.frames; ++k)
+        ready.in.push_back(fadeGains(segments[i].curve, alongFade(k, segments[i].fadeIn), *before).in);
+    for (std::int64_t k = 0; k < segments[i].fadeOut.frames; ++k)
+        ready.out.push_back(fadeGains(curveAfter, alongFade(k, segments[i].fadeOut), *after).out);
+    if (segments[i].stretch) {
+        auto tail = tails_.of(segments[i]);
+        if (!tail)
+            return tl::unexpected(tail.error());
+        ready.tail = std::move(*tail);
+    }
+    return ready;
 }
 
 /// 0 where the two do not overlap: a lone fade is like one into something unlike.
@@ -114,18 +131,14 @@ Expected<double> Renderer::likenessBefore(std::size_t segment) {
 Expected<double> Renderer::likeness(const Segment& earlier, const Segment& later) {
     const ResultFrame begin = later.sounds.begin;
     const auto length = static_cast<std::size_t>((earlier.sounds.end - begin).frames);
-    std::vector<float> side;
     double sum = 0;
     int sounding = 0;
     for (MicIndex mic; mic < kit_->mics(); ++mic) {
-        const auto a = kit_->frames(earlier.take, mic, earlier.sourceAt(begin), length);
-        if (!a)
-            return tl::unexpected(a.error());
-        side.assign(a->begin(), a->end());
-        const auto b = kit_->frames(later.take, mic, later.sourceAt(begin), length);
-        if (!b)
-            return tl::unexpected(b.error());
-        if (const auto alike = correlation(side, *b)) {
+        const auto a = tails_.sound(earlier, mic, begin, length);
+        const auto b = tails_.sound(later, mic, begin, length);
+        if (!a || !b)
+            return tl::unexpected(a ? b.error() : a.error());
+        if (const auto alike = correlation(*a, *b)) {
             sum += *alike;
             ++sounding;
         }
@@ -145,19 +158,29 @@ Expected<void> Renderer::renderMic(MicIndex mic, ResultFrame at, std::span<float
         if (part.empty())
             continue;
         const auto count = static_cast<std::size_t>(part.length().frames);
-        const auto source = kit_->frames(segment.take, mic, segment.sourceAt(part.begin), count);
-        if (!source)
-            return tl::unexpected(source.error());
-        addFaded(i, part.begin, *source,
+        const auto sound = source(i, mic, part.begin, count);
+        if (!sound)
+            return tl::unexpected(sound.error());
+        addFaded(i, part.begin, *sound,
                  out.subspan(static_cast<std::size_t>((part.begin - block.begin).frames), count));
     }
     return {};
 }
 
+/// Of a segment that is ready.
+Expected<std::span<const float>> Renderer::source(std::size_t index, MicIndex mic, ResultFrame at,
+                                                  std::size_t count) {
+    const Segment& segment = plan_->segments[index];
+    if (const auto& tail = ready_.at(index).tail)
+        return std::span((*tail)[mic])
+            .subspan(static_cast<std::size_t>((at - segment.stretch->over.begin).frames), count);
+    return kit_->frames(segment.take, mic, segment.sourceAt(at), count);
+}
+
 void Renderer::addFaded(std::size_t index, ResultFrame at, std::span<const float> source,
                         std::span<float> out) const {
     const Segment& segment = plan_->segments[index];
-    const Fades& fades = fades_.at(index);
+    const Ready& ready = ready_.at(index);
     const auto count = static_cast<std::int64_t>(source.size());
     const std::int64_t first = (at - segment.sounds.begin).frames; // of the segment's own frames
     const std::int64_t fadeOutBegin = (segment.sounds.length() - segment.fadeOut).frames;
@@ -167,11 +190,11 @@ void Renderer::addFaded(std::size_t index, ResultFrame at, std::span<const float
         out[static_cast<std::size_t>(i)] += gain * source[static_cast<std::size_t>(i)];
     };
     for (std::int64_t i = 0; i < inEnd; ++i)
-        add(i, fades.in[static_cast<std::size_t>(first + i)]);
+        add(i, ready.in[static_cast<std::size_t>(first + i)]);
     // Outside its fades a segment sounds alone: copied, so that it is the source bit for bit (also −0).
     std::copy(source.begin() + inEnd, source.begin() + outBegin, out.begin() + inEnd);
     for (std::int64_t i = outBegin; i < count; ++i)
-        add(i, fades.out[static_cast<std::size_t>(first + i - fadeOutBegin)]);
+        add(i, ready.out[static_cast<std::size_t>(first + i - fadeOutBegin)]);
 }
 
 } // namespace lampo

@@ -1,7 +1,6 @@
 #pragma once
 
-#include "render/kit_reader.h"
-#include "seams/plan.h"
+#include "render/stretched_tails.h"
 
 #include <map>
 #include <memory>
@@ -34,21 +33,25 @@ public:
 
 private:
     Expected<void> fetch(ResultFrame at, std::size_t frames);
-    /// The gains of one segment's fades, frame by frame, for all mics.
-    struct Fades {
-        std::vector<float> in;
-        std::vector<float> out;
+    /// What one segment needs to sound, for all mics.
+    struct Ready {
+        std::vector<float> in;                     ///< gains of its fade, frame by frame
+        std::vector<float> out;                    ///< and of that at its end
+        std::shared_ptr<const StretchedMics> tail; ///< null: it sounds as it was recorded
     };
 
     std::size_t firstSegmentEndingAfter(ResultFrame at) const;
     Expected<double> likenessBefore(std::size_t segment);
     Expected<double> likeness(const Segment& earlier, const Segment& later);
+    Expected<Ready> madeReady(std::size_t segment);
+    Expected<std::span<const float>> source(std::size_t segment, MicIndex mic, ResultFrame at, std::size_t count);
     void addFaded(std::size_t segment, ResultFrame at, std::span<const float> source, std::span<float> out) const;
 
     std::shared_ptr<const Plan> plan_;
     std::shared_ptr<KitReader> kit_;
+    StretchedTails tails_;
     std::vector<float> likeness_;        ///< of each segment with the one before it; negative: not yet measured
-    std::map<std::size_t, Fades> fades_; ///< of the segments in the prepared block
+    std::map<std::size_t, Ready> ready_; ///< the segments in the prepared block
 };
 
 } // namespace lampo

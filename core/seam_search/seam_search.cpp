@@ -26,13 +26,15 @@ struct Candidate {
     std::size_t length = 0;
     float likeness = 0; ///< by which its sides fade
     float dip = 0;      ///< dB, in the mic and window where it is worst
+    float ring = 0;     ///< dB, in the overheads' highs
     float cost = 0;     ///< dB: the dip, half of the worst bump and of what all mics change
 };
 
 class Search {
 public:
-    Search(const SeamQuestion& question, SampleRate rate, KitReader& kit)
-        : question_(question), bin_(std::max<std::int64_t>(1, toFrames(binLength, rate).frames)), kit_(kit) {
+    Search(const SeamQuestion& question, SampleRate rate, std::span<const bool> overheads, StretchedTails& tails)
+        : question_(question), bin_(std::max<std::int64_t>(1, toFrames(binLength, rate).frames)),
+          overheads_(overheads), tails_(tails) {
         const auto lowest = question.free.front().begin, highest = question.free.back().end;
         const std::int64_t before = (question.ruled.begin - lowest).frames / bin_ + 1;
         ruledBin_ = static_cast<std::size_t>(before) + windowBins;
@@ -56,8 +58,11 @@ public:
                         best = candidate;
         const bool stays = best.begin == ruledBin_ && best.length == ruledLength;
         return SeamAnswer{framesOf(best.begin) - framesOf(ruledBin_),
-                          stays ? question_.ruled.length() : framesOf(best.length), best.likeness, best.dip,
-                          ruled.dip};
+                          stays ? question_.ruled.length() : framesOf(best.length),
+                          best.likeness,
+                          best.dip,
+                          ruled.dip,
+                          best.ring};
     }
 
 private:
@@ -67,20 +72,17 @@ private:
     }
 
     Expected<void> readSides() {
-        std::vector<float> earlier, later;
-        for (MicIndex mic; mic < kit_.mics(); ++mic) {
-            const auto a = kit_.frames(question_.earlier, mic, begin_ - question_.from, frames_);
-            if (!a)
-                return tl::unexpected(a.error());
-            earlier.assign(a->begin(), a->end());
-            const auto b = kit_.frames(question_.later, mic, begin_ - question_.to, frames_);
-            if (!b)
-                return tl::unexpected(b.error());
-            later.assign(b->begin(), b->end());
-            sides_.emplace_back(earlier, later, static_cast<std::size_t>(bin_));
-            toHighs(earlier);
-            toHighs(later);
-            sides_.emplace_back(earlier, later, static_cast<std::size_t>(bin_));
+        const Segment from{question_.earlier, question_.from, {}, {}, {}, {}, {}, question_.stretch};
+        const Segment to{question_.later, question_.to, {}, {}, {}};
+        for (MicIndex mic; mic < overheads_.size(); ++mic) {
+            auto earlier = tails_.sound(from, mic, begin_, frames_);
+            auto later = tails_.sound(to, mic, begin_, frames_);
+            if (!earlier || !later)
+                return tl::unexpected(earlier ? later.error() : earlier.error());
+            sides_.emplace_back(*earlier, *later, static_cast<std::size_t>(bin_));
+            toHighs(*earlier);
+            toHighs(*later);
+            sides_.emplace_back(*earlier, *later, static_cast<std::size_t>(bin_));
         }
         return {};
     }
@@ -109,14 +111,16 @@ private:
     /// Costs at least `limit` where it was seen on the way that it would.
     Candidate judged(std::size_t begin, std::size_t length, float limit) {
         const auto binsFarther = static_cast<float>(ruledBin_) - static_cast<float>(begin);
-        Candidate candidate{begin, length, likenessAt(begin, length), 0, limit};
+        Candidate candidate{begin, length, likenessAt(begin, length), 0, 0, limit};
         const std::vector<FadeGains>& gains = gainsOf(length, candidate.likeness);
         float bump = 0, sum = 0, cost = 0;
-        for (const SeamSides& side : sides_) {
-            const auto [whole, fine] = side.joined(begin, gains, {windowBins, fineBins});
+        for (std::size_t i = 0; i < sides_.size(); ++i) {
+            const auto [whole, fine] = sides_[i].joined(begin, gains, {windowBins, fineBins});
             candidate.dip = std::max(candidate.dip, whole.dip);
             bump = std::max(bump, whole.bump);
             sum += whole.dip + whole.bump + fine.dip + fine.bump;
+            if (i % 2 == 1 && overheads_[i / 2])
+                candidate.ring = std::max({candidate.ring, fine.dip, fine.bump});
             cost = candidate.dip + 0.5F * (bump + sum / static_cast<float>(sides_.size())) +
                    costOfDistance * binsFarther;
             if (cost >= limit)
@@ -150,8 +154,9 @@ private:
     }
 
     const SeamQuestion& question_;
-    std::int64_t bin_; ///< frames
-    KitReader& kit_;
+    std::int64_t bin_;                ///< frames
+    std::span<const bool> overheads_; ///< for each mic whether it is one
+    StretchedTails& tails_;
     std::size_t ruledBin_; ///< where the rule's seam begins
     ResultFrame begin_;    ///< of the first bin
     std::size_t frames_;
@@ -163,10 +168,14 @@ private:
 } // namespace
 
 SeamSearch::SeamSearch(const Session& session, std::shared_ptr<KitReader> kit)
-    : rate_(session.rate), kit_(std::move(kit)) {}
+    : rate_(session.rate), kit_(std::move(kit)), tails_(*kit_) {
+    for (MicIndex mic; mic < session.mics.size(); ++mic)
+        overheads_[mic] = session.mics[mic].role == Role::overhead;
+    mics_ = session.mics.size();
+}
 
 Expected<SeamAnswer> SeamSearch::answer(const SeamQuestion& question) {
-    return Search(question, rate_, *kit_).run();
+    return Search(question, rate_, std::span(overheads_).first(mics_), tails_).run();
 }
 
 Expected<void> searchSeams(const Session& session, std::span<const SeamQuestion> questions, SeamAnswers& answers,

@@ -1,10 +1,12 @@
 #pragma once
 
 #include "base/error.h"
+#include "base/limits.h"
 #include "base/progress.h"
-#include "render/kit_reader.h"
+#include "render/stretched_tails.h"
 #include "seams/seam_answers.h"
 
+#include <array>
 #include <span>
 
 namespace lampo {
@@ -22,6 +24,9 @@ public:
 private:
     SampleRate rate_;
     std::shared_ptr<KitReader> kit_;
+    StretchedTails tails_;
+    std::array<bool, limits::mics> overheads_{}; ///< which of the mics are
+    std::size_t mics_;
 };
 
 /// All of them, on all cores. Errors: those of AudioReader; what was found before is kept in `answers`.

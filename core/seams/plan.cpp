@@ -3,7 +3,7 @@
 namespace lampo {
 
 std::string_view name(SeamKind kind) {
-    constexpr EnumNames<SeamKind, SeamKind::closed> names{"crossfade", "borrowed", "repeated",
+    constexpr EnumNames<SeamKind, SeamKind::closed> names{"crossfade", "borrowed", "repeated", "stretched",
                                                           "border",    "opened",   "closed"};
     return names.of(kind);
 }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "seams/seam_answers.h"
+#include "seams/stretch.h"
 #include "session/seam_by_hand.h"
 
 #include <cstddef>
@@ -19,16 +20,20 @@ struct Segment {
     FrameCount fadeOut;                   ///< and at its end during which it goes away
     std::optional<float> likeness{};      ///< by which it comes up out of the one before; none: that of their sound
     FadeCurve curve = FadeCurve::matched; ///< by which it comes up, and the one before goes away
+    std::optional<Stretch> stretch{};     ///< a lengthened tail; `shift` is then that of its begin
     bool operator==(const Segment&) const = default;
 
+    /// Where a frame of the take's files sounds, if it does.
+    ResultFrame placeOf(SourceFrame at) const { return stretch ? stretch->placeOf(at) : at + shift; }
     /// Where in the take's files it comes from.
-    SourceFrame sourceAt(ResultFrame at) const { return at - shift; }
+    SourceFrame sourceAt(ResultFrame at) const { return stretch ? stretch->sourceAt(at) : at - shift; }
 };
 
 enum class SeamKind {
     crossfade, ///< the later slice came nearer, or both moved alike and only the cut shows
     borrowed,  ///< the later slice starts earlier and fills the hole with the earlier hit's tail
     repeated,  ///< the hole is longer than one tail: a part of the tail sounds again
+    stretched, ///< into or out of a tail that is lengthened to fill the hole
     border,    ///< from one take to another, or to another place of the same
     opened,    ///< a slice fades in behind a hole that stays
     closed,    ///< a slice fades out before a hole that stays
@@ -50,10 +55,13 @@ struct Seam {
     PlacedBy by = PlacedBy::rule;        ///< what decided its place
     float dip = 0;      ///< dB that some mic falls under the quieter side; 0 where by is not search
     float ruledDip = 0; ///< dB, the same where the rule would have put it
+    float ring = 0;     ///< dB that what rings in the overheads jumps there; 0 where by is not search
     std::optional<SeamBetween> between{}; ///< the hits that it can be taken in hand by
     FrameCount ahead{};                   ///< with `between`: how long before the later hit's first attack it ends
     Range<ResultFrame> room{};            ///< and in which it may lie
     FadeCurve curve = FadeCurve::matched; ///< how its sides fade
+    double stretch = 1;                   ///< of a stretched one: how many times its length the tail becomes
+    FrameCount again{};                   ///< of a repeated one: how much sounds again behind it
     bool operator==(const Seam&) const = default;
 };
 

@@ -1,5 +1,8 @@
 #include "seams/planner.h"
 
+#include "seams/tails.h"
+#include "session/seams_by_place.h"
+
 #include <algorithm>
 
 namespace lampo {
@@ -7,22 +10,15 @@ namespace {
 
 /// How far from its place by the rule a seam is looked for.
 constexpr Milliseconds farthestSearch{200};
-constexpr Milliseconds nearBorder{40}; ///< and a border, which was put where it is
-
-/// The attacks of one slice in the source, and where the slice goes.
-struct Slice {
-    SourceFrame first;
-    SourceFrame last;
-    SourceToResult shift;
-    FrameCount slipped;                 ///< part of the shift that leaves the slice's begin where it was
-    std::optional<SourceFrame> found{}; ///< of a hit, or a stroke that rides along: its seams are spoken of by it
-};
+constexpr Milliseconds nearBorder{40};   ///< and a border, which was put where it is
+constexpr Milliseconds nearTailsEnd{25}; ///< a stretched tail passes into the next slice
 
 class Planner {
 public:
     Planner(const Session& session, std::span<const TakeSound> sounds, const SeamAnswers& answers)
         : session_(session), sounds_(sounds), answers_(answers), measures_(session), stretches_(sounds, measures_),
-          farthest_(toFrames(farthestSearch, session.rate)), tolerance_(correctionTolerance(session.rate)) {
+          tails_(measures_, session.rate), rules_(session), farthest_(toFrames(farthestSearch, session.rate)),
+          tolerance_(correctionTolerance(session.rate)) {
         plan_.length = session.length();
     }
 
@@ -79,20 +75,17 @@ private:
         const FrameCount near = toFrames(nearBorder, session_.rate);
         ResultFrame latest = seam.range.end + near;
         if (piece.first < piece.end)
-            latest = std::min(latest, piece.laid->hits[piece.first].first - measures_.leadIn + to.shift);
+            latest = std::min(latest, sliceOf(piece, piece.first).begin() + to.shift);
         cutTo(free, {seam.range.begin - near, std::max(latest, seam.range.end)}, length, question_.free);
+        question_.stretch.reset();
         pose(from, to, seam, {length, length});
         ask(seam);
     }
 
     void joinHits(const ChosenPiece& piece) {
         std::size_t hit = piece.first;
-        const auto slice = [&](std::size_t i) {
-            const Hit& at = piece.laid->hits[i];
-            return Slice{at.first, at.last, piece.laid->shiftOf(i), piece.laid->landings[i].slipped, at.found()};
-        };
         const SourceFrame start = SourceFrame{0} - measures_.after;
-        Slice earlier{start, start, piece.shiftIn, {}};
+        Slice earlier = bareSlice(start, piece.shiftIn);
         if (plan_.segments.empty()) {
             take_ = *piece.piece.take;
             begin({0}, piece.shiftIn, {});
@@ -100,10 +93,10 @@ private:
         if (piece.in.end > ResultFrame{0} || piece.first > 0) {
             if (piece.first == piece.end)
                 return;
-            earlier = slice(hit++);
+            earlier = sliceOf(piece, hit++);
         }
         for (; hit < piece.end; ++hit) {
-            const Slice later = slice(hit);
+            const Slice later = sliceOf(piece, hit);
             join(earlier, later);
             earlier = later;
         }
@@ -119,8 +112,26 @@ private:
         const SourceFrame quiet = last.sourceAt(last.sounds.begin + last.fadeIn) - measures_.after;
         const SourceFrame fileEnd = SourceFrame{session_.takes[take_].length.frames} + measures_.before;
         const SourceFrame attack = piece.end > piece.first ? piece.laid->hits[piece.end - 1].last : quiet;
-        join({attack, attack, piece.shiftOut, {}}, {fileEnd, fileEnd, asResult(piece.piece.shift), {}});
+        join(bareSlice(attack, piece.shiftOut), bareSlice(fileEnd, asResult(piece.piece.shift)));
         plan_.segments.back().sounds.end = end;
+    }
+
+    /// Of a hit, as what rules where it lands has it.
+    Slice sliceOf(const ChosenPiece& piece, std::size_t hit) const {
+        const Hit& at = piece.laid->hits[hit];
+        const SourceToResult shift = piece.laid->shiftOf(hit);
+        const SeamSettings& rule = rules_.at(asSong(at.anchor + shift));
+        return {at.first,
+                at.last,
+                shift,
+                piece.laid->landings[hit].slipped,
+                std::max(toFrames(rule.leadIn, session_.rate), measures_.before),
+                rule.fill,
+                at.found()};
+    }
+    /// Of what is no hit: where the material begins or ends.
+    Slice bareSlice(SourceFrame at, SourceToResult shift) const {
+        return {at, at, shift, {}, measures_.leadIn, session_.seams.fill};
     }
 
     void begin(ResultFrame at, SourceToResult shift, FrameCount fadeIn) {
@@ -145,9 +156,11 @@ private:
         if (opened == FrameCount{0})
             return cutOnly(a, b);
         const SeamByHand* hand = byHand(a, b);
-        if (opened > FrameCount{0} &&
-            (hand ? hand->fill.value_or(session_.seams.fill) : session_.seams.fill) == Fill::open)
+        const Fill fill = hand ? hand->fill.value_or(b.fill) : b.fill;
+        if (opened > FrameCount{0} && fill == Fill::open)
             return leaveOpen(a, b);
+        if (opened > FrameCount{0} && fill == Fill::stretch && stretchTails(a, b, hand))
+            return;
         const auto& free = stretches_.in(roomBetween(a, b, a.shift, b.shift), {take_, a.shift}, {take_, b.shift});
         if (free.empty() && !(hand && hand->ahead))
             if (const auto rider = riderBetween(a, b)) {
@@ -155,7 +168,7 @@ private:
                 return join(*rider, b);
             }
         if (opened > b.first - a.last - measures_.around())
-            return repeatTail(a, b);
+            return stretchTails(a, b, hand) ? void() : repeatTail(a, b);
         seamBetween(a, b, free, hand);
     }
 
@@ -171,7 +184,7 @@ private:
 
     /// Both slices moved alike: they are one piece of source, and the cut is only a place.
     void cutOnly(const Slice& a, const Slice& b) {
-        const SourceFrame cut = std::max(a.last + measures_.after, b.first - measures_.leadIn);
+        const SourceFrame cut = std::max(a.last + measures_.after, b.begin());
         const ResultFrame at = cut + b.shift;
         if (cut > b.first - measures_.before ||
             at <= plan_.segments.back().sounds.begin + plan_.segments.back().fadeIn)
@@ -202,7 +215,7 @@ private:
                 continue;
             most = std::min(before, behind);
             const SourceToResult shift = a.shift + scaled(opened, ratio(before, before + behind));
-            rider = Slice{*stroke, *stroke, shift, a.slipped, *stroke};
+            rider = Slice{*stroke, *stroke, shift, a.slipped, b.leadIn, b.fill, *stroke};
         }
         return rider;
     }
@@ -219,11 +232,11 @@ private:
         // The edges of a slipped passage stay where they were; inside one, seams go with the sound.
         const bool edge = a.slipped != b.slipped;
         const ResultFrame wanted =
-            b.first - measures_.leadIn +
-            (edge ? std::min(a.shift + -a.slipped, b.shift + -b.slipped) : std::min(a.shift, b.shift));
+            b.begin() + (edge ? std::min(a.shift + -a.slipped, b.shift + -b.slipped) : std::min(a.shift, b.shift));
         seam.range = ruledPlace(free, wanted, measures_.fade);
         // Not far before the rule's place, and not behind it, which would be in the lead-in.
         cutTo(free, {seam.range.begin - farthest_, seam.range.end}, measures_.shortest, question_.free);
+        question_.stretch.reset();
         pose(from, to, seam, {measures_.shortest, measures_.fade});
         const ResultFrame attack = b.first + b.shift;
         if (hand && (hand->ahead || hand->fade))
@@ -245,7 +258,49 @@ private:
         crossfade(seam, question_.to);
     }
 
-    /// The hole is longer than one tail: what is free of strokes sounds as often as it takes.
+    /// The tails between two hits are lengthened until they fill the hole. False where there is no tail to speak
+    /// of.
+    bool stretchTails(const Slice& a, const Slice& b, const SeamByHand* hand) {
+        const auto strokes = take_ < sounds_.size() ? sounds_[take_].strokes : std::span<const SourceFrame>{};
+        const auto tails = tails_.between(a, b, strokes);
+        for (const LongerTail& tail : tails) {
+            const bool last = &tail == &tails.back();
+            stretchTail(tail, last ? betweenOf(a, b) : std::nullopt, hand, b.first + b.shift);
+        }
+        return !tails.empty();
+    }
+
+    /// Into the lengthened tail where it begins, and out of it near its end.
+    void stretchTail(const LongerTail& tail, const std::optional<SeamBetween>& between, const SeamByHand* hand,
+                     ResultFrame attack) {
+        const Range<ResultFrame> over = tail.stretch.over;
+        const SourceToResult shift = plan_.segments.back().shift;
+        const FrameCount fade = std::min(measures_.fade, FrameCount{tail.stretch.tail.length().frames / 3});
+        Seam seam{{over.begin, over.begin + fade}, SeamKind::stretched};
+        seam.curve = hand ? hand->curve.value_or(session_.seams.curve) : session_.seams.curve;
+        seam.stretch = tail.stretch.ratio();
+        crossfade(seam, shift);
+        plan_.segments.back().stretch = tail.stretch;
+        seam.between = between;
+        // What follows may begin as early as the tail did, and no earlier: an attack lies before that.
+        seam.room = {std::max(seam.range.end, over.end - tail.stretch.tail.length()), over.end};
+        seam.range = {over.end - fade, over.end};
+        const ResultFrame earliest = over.end - toFrames(nearTailsEnd, session_.rate);
+        question_.free.assign({{std::max(earliest, seam.room.begin), over.end}});
+        question_.stretch = tail.stretch;
+        pose({take_, shift}, {take_, tail.shiftBehind}, seam, {measures_.shortest, fade});
+        if (between && hand && (hand->ahead || hand->fade))
+            placeByHand(*hand, attack, seam);
+        else if (sounds_.empty())
+            crossfade(seam, tail.shiftBehind);
+        else
+            ask(seam);
+        if (between)
+            plan_.seams.back().ahead = attack - plan_.seams.back().range.end;
+    }
+
+    /// The hole is longer than one tail, and nothing rings that could be stretched: what is free of strokes sounds
+    /// as often as it takes.
     void repeatTail(const Slice& a, const Slice& b) {
         const SeamSide still{take_, a.shift};
         const auto& free = stretches_.in(roomBetween(a, b, a.shift, a.shift), still, still);
@@ -264,8 +319,9 @@ private:
             const auto place = roomBetween(from, to, earlier, later);
             // One seam is over before the next begins.
             const FrameCount length = std::min({measures_.fade, place.length(), later - earlier});
-            Seam seam{ending(to.first - measures_.leadIn + earlier, length, place), SeamKind::repeated};
+            Seam seam{ending(to.first - b.leadIn + earlier, length, place), SeamKind::repeated};
             seam.curve = session_.seams.curve;
+            seam.again = later - earlier;
             crossfade(seam, later);
             earlier = later;
         }
@@ -293,6 +349,7 @@ private:
             seam.by = PlacedBy::search;
             seam.dip = answer->dip;
             seam.ruledDip = answer->ruledDip;
+            seam.ring = answer->ring;
             return crossfade(seam, question_.to, answer->likeness);
         }
         crossfade(seam, question_.to);
@@ -308,8 +365,8 @@ private:
     }
 
     void leaveOpen(const Slice& a, const Slice& b) {
-        const SourceFrame cut = std::clamp(
-            b.first - measures_.leadIn, a.last + measures_.after + measures_.shortest, b.first - measures_.before);
+        const SourceFrame cut =
+            std::clamp(b.begin(), a.last + measures_.after + measures_.shortest, b.first - measures_.before);
         // The fade out ends at the cut, the fade in begins there, each in its own slice.
         const FrameCount out = std::min(measures_.fade, cut - (a.last + measures_.after));
         const FrameCount in = std::min(measures_.fade, (b.first - measures_.before) - cut);
@@ -327,10 +384,12 @@ private:
     const SeamAnswers& answers_;
     SeamMeasures measures_;
     FreeStretches stretches_;
+    Tails tails_;
     SeamQuestion question_; ///< that is being asked
-    FrameCount farthest_;   ///< from the rule's place
-    FrameCount tolerance_;  ///< within which a hit is the one that was spoken of
-    TakeIndex take_;        ///< that sounds
+    SeamsByPlace rules_;
+    FrameCount farthest_;  ///< from the rule's place
+    FrameCount tolerance_; ///< within which a hit is the one that was spoken of
+    TakeIndex take_;       ///< that sounds
     bool sounding_ = false;
     Plan plan_;
 };

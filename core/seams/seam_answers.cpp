@@ -8,8 +8,8 @@ namespace lampo {
 
 bool SeamQuestion::allows(Range<ResultFrame> place) const {
     return shortest <= place.length() && place.length() <= longest &&
-           std::any_of(free.begin(), free.end(), [&](const Range<ResultFrame>& stretch) {
-               return stretch.begin <= place.begin && place.end <= stretch.end;
+           std::any_of(free.begin(), free.end(), [&](const Range<ResultFrame>& part) {
+               return part.begin <= place.begin && place.end <= part.end;
            });
 }
 
@@ -62,6 +62,11 @@ SeamKey keyOf(const SeamQuestion& question, std::uint64_t earlierContent, std::u
     for (const Range<ResultFrame>& free : question.free) {
         add((free.begin - question.ruled.begin).frames);
         add((free.end - question.ruled.begin).frames);
+    }
+    if (question.stretch) {
+        add((question.ruled.begin - question.stretch->over.begin).frames);
+        add(question.stretch->over.length().frames);
+        add(question.stretch->tail.length().frames);
     }
     const XXH128_hash_t hash = XXH3_128bits(all.data(), all.size() * sizeof(all.front()));
     return {hash.high64, hash.low64};

@@ -2,6 +2,7 @@
 
 #include "base/indices.h"
 #include "base/range.h"
+#include "seams/stretch.h"
 #include "session/settings.h"
 
 #include <compare>
@@ -32,7 +33,8 @@ struct SeamQuestion {
     FrameCount shortest;                  ///< of its fade
     FrameCount longest;                   ///< and no longer than this
     FadeCurve curve = FadeCurve::matched; ///< by which its sides fade
-    SeamKey key;                          ///< the same for the same seam anywhere in the result
+    std::optional<Stretch> stretch{};     ///< of the slice that ends, if that is a lengthened tail
+    SeamKey key{};                        ///< the same for the same seam anywhere in the result
     bool operator==(const SeamQuestion&) const = default;
 
     /// Whether a seam may lie there: not too short, not too long, whole in one of the free stretches.
@@ -46,6 +48,7 @@ struct SeamAnswer {
     float likeness = 0; ///< by which the two sides fade, −0.5 to 1: see matchedGains()
     float dip = 0;      ///< dB that 8 ms of some mic fall under the quieter side there
     float ruledDip = 0; ///< dB, the same where the rule would put it
+    float ring = 0;     ///< dB that the highs of the overheads leave what leads from one side to the other
     bool operator==(const SeamAnswer&) const = default;
 };
 

@@ -158,8 +158,9 @@ private:
              fmt::format("{} ms", trimmedNumber(b_.seams.leadIn.value, 1)));
         from("Fades", fmt::format("{} ms", trimmedNumber(a_.seams.fade.value, 1)),
              fmt::format("{} ms", trimmedNumber(b_.seams.fade.value, 1)));
-        from("Holes", a_.seams.fill == Fill::borrow ? "borrowed into" : "left open",
-             b_.seams.fill == Fill::borrow ? "borrowed into" : "left open");
+        from("Holes", std::string(whatBecomes(a_.seams.fill)), std::string(whatBecomes(b_.seams.fill)));
+        from("Marked stretches", fmt::format("above {} times", trimmedNumber(a_.seams.mostStretch, 2)),
+             fmt::format("above {} times", trimmedNumber(b_.seams.mostStretch, 2)));
         from("Curve of fades", std::string(name(a_.seams.curve)), std::string(name(b_.seams.curve)));
         if (a_.seamsByHand != b_.seamsByHand)
             say("Other seams by hand");

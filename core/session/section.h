@@ -44,6 +44,8 @@ struct Section {
     std::optional<Reach> reach{};              ///< how far hits are moved at most
     std::optional<DrumTimings> drumTimings{};  ///< what the hits of each drum do
     std::optional<FeelUse> feel{};             ///< which feel bends the lines
+    std::optional<Milliseconds> leadIn{};      ///< limits::leadIn
+    std::optional<Fill> fill{};                ///< what becomes of holes
     std::optional<BeatRange> beats{};          ///< then `bars` is 1
 
     bool operator==(const Section&) const = default;

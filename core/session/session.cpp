@@ -155,6 +155,18 @@ TimingSettings Session::timingIn(const Section& section) const {
     return overlaid(timingOf(section.firstBar), &section);
 }
 
+SeamSettings Session::seamsIn(const Section& section) const {
+    SeamSettings ruling = seams;
+    const auto lay = [&](const Section& over) {
+        ruling.leadIn = over.leadIn.value_or(ruling.leadIn);
+        ruling.fill = over.fill.value_or(ruling.fill);
+    };
+    if (const Section* around = section.beats ? sectionOf(section.firstBar) : nullptr)
+        lay(*around);
+    lay(section);
+    return ruling;
+}
+
 const Finest* Session::finestOf(int bar) const {
     const Section* section = sectionOf(bar);
     return section && section->finest ? &*section->finest : finest ? &*finest : nullptr;

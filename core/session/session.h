@@ -140,6 +140,8 @@ struct Session {
     TimingSettings timingAt(BarBeat place) const;
     /// What rules in a section where it begins.
     TimingSettings timingIn(const Section& section) const;
+    /// What rules in a section about seams.
+    SeamSettings seamsIn(const Section& section) const;
     /// Null where any note counts.
     const Finest* finestOf(int bar) const;
     /// One of the feels that were kept, or null.

@@ -59,11 +59,14 @@ inline constexpr EnumNames<Assign, Assign::nearest> assignNames{"path", "nearest
 
 /// What becomes of a hole that opens where a slice moved away from the one before it.
 enum class Fill {
-    borrow, ///< the later slice starts earlier, with the earlier hit's own tail
-    open,   ///< it stays a hole, for listening to the raw cuts
+    borrow,  ///< the later slice starts earlier, with the earlier hit's own tail
+    stretch, ///< the earlier hit's tail is lengthened
+    open,    ///< it stays a hole, for listening to the raw cuts
 };
 /// As projects and the command line have it.
-inline constexpr EnumNames<Fill, Fill::open> fillNames{"borrow", "open"};
+inline constexpr EnumNames<Fill, Fill::open> fillNames{"borrow", "stretch", "open"};
+/// As a sentence has it: "borrowed into".
+std::string_view whatBecomes(Fill fill);
 
 /// How the two sides of a seam fade into one another.
 enum class FadeCurve {
@@ -80,10 +83,11 @@ std::string_view name(FadeCurve curve);
 
 /// How slices are joined.
 struct SeamSettings {
-    Milliseconds leadIn{limits::leadIn.defaultValue}; ///< kept before the earliest attack of a hit
-    Milliseconds fade{limits::fade.defaultValue};     ///< of a crossfade, limits::fade
-    Fill fill = Fill::borrow;                         ///< what becomes of holes
-    FadeCurve curve = FadeCurve::matched;             ///< of all fades
+    Milliseconds leadIn{limits::leadIn.defaultValue};  ///< kept before the earliest attack of a hit
+    Milliseconds fade{limits::fade.defaultValue};      ///< of a crossfade, limits::fade
+    Fill fill = Fill::borrow;                          ///< what becomes of holes
+    FadeCurve curve = FadeCurve::matched;              ///< of all fades
+    double mostStretch = limits::stretch.defaultValue; ///< tails stretched more are marked; limits::stretch
     bool operator==(const SeamSettings&) const = default;
 };
 

@@ -71,6 +71,8 @@ private:
         own.feel = section.feel.value_or(own.feel);
         timing(own);
         finest(section.finest.value_or(Finest{}));
+        setting(section.leadIn.value_or(Milliseconds{limits::leadIn.defaultValue}).value, limits::leadIn,
+                "The lead-in");
         const Mic usual;
         for (const SectionDetection& detection : section.detection) {
             setting(detection.threshold.value_or(usual.threshold).value, limits::threshold, "A threshold");
@@ -87,6 +89,7 @@ private:
         setting(session.clusters.window.value, limits::oneHit, "The time within which strokes are one hit");
         setting(session.seams.leadIn.value, limits::leadIn, "The lead-in");
         setting(session.seams.fade.value, limits::fade, "A fade");
+        setting(session.seams.mostStretch, limits::stretch, "The longest stretch");
         for (const SeamByHand& seam : session.seamsByHand) {
             setting(seam.fade.value_or(session.seams.fade).value, limits::fade, "A fade");
             frames(seam.ahead.value_or(FrameCount{}).frames, "The place of a seam");

@@ -1,10 +1,13 @@
 #include "app/window_rig.h"
 #include "pipeline/seam_cache.h"
-#include "stops/seams_panel.h"
+#include "shell/mic_heads.h"
+#include "stops/seams/seams_panel.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLabel>
+#include <QPushButton>
 #include <QTableView>
 #include <QToolButton>
 
@@ -202,6 +205,129 @@ private slots:
         QVERIFY(ms(chosen().range.begin - state().loop.begin) > 900);
         playFor({100});
     }
+    /// Once around it, and by itself after each change; in one mic alone; as the rule would have it.
+    void aSeamIsHeardAgainAfterEachChange() {
+        PlayerControl& player = window_->player();
+        chooseFrom(3);
+        control<QDoubleSpinBox>("Run-up")->setValue(300);
+        QTest::keyClick(window_.get(), Qt::Key_F9, Qt::ShiftModifier);
+        QVERIFY(player.playing());
+        const auto from = static_cast<std::ptrdiff_t>(device_->recorded().size());
+        playFor({2000});
+        QTRY_VERIFY(!player.playing()); // to a little behind the seam
+        const auto heard = std::vector<float>(device_->recorded().begin() + from, device_->recorded().end());
+        QVERIFY(std::any_of(heard.begin(), heard.end(), [](float sample) { return sample != 0; }));
+        QTest::keyClick(window_.get(), Qt::Key_PageUp, Qt::ShiftModifier);
+        QTest::qWait(400);
+        QVERIFY(!player.playing());
+        control<QCheckBox>("Play after each change")->click();
+        QTest::keyClick(window_.get(), Qt::Key_PageUp, Qt::ShiftModifier);
+        QTRY_VERIFY(player.playing());
+        player.stop();
+        sheet().stepSeam(1); // another seam is no change of this one
+        QTest::qWait(400);
+        QVERIFY(!player.playing());
+        control<QCheckBox>("Play after each change")->click();
+        // One mic alone: the other ones' sound is gone.
+        auto* heardIn = control<QComboBox>("Seams heard in");
+        QCOMPARE(heardIn->count(), 1 + static_cast<int>(document().session().mics.size()));
+        const auto listen = [&] {
+            const auto begin = static_cast<std::ptrdiff_t>(device_->recorded().size());
+            QTest::keyClick(window_.get(), Qt::Key_F9, Qt::ShiftModifier);
+            playFor({500});
+            player.stop();
+            return std::vector<float>(device_->recorded().begin() + begin, device_->recorded().end());
+        };
+        const auto all = listen();
+        heardIn->setCurrentIndex(1);
+        const auto one = listen();
+        heardIn->setCurrentIndex(0);
+        QVERIFY(all != one);
+        action("hear-ruled")->trigger();
+        QVERIFY(player.joints() == PlayerControl::Joints::byRule);
+        const auto ruled = ruledPlan(document().session(), document().outcome());
+        QVERIFY(std::all_of(ruled->seams.begin(), ruled->seams.end(),
+                            [](const Seam& seam) { return seam.by == PlacedBy::rule; }));
+        action("hear-ruled")->trigger();
+        QVERIFY(player.joints() == PlayerControl::Joints::asEdited);
+    }
+    /// What holes are filled with, for the song, for a section and for one seam.
+    void holesAreStretched() {
+        const auto stretched = [this] {
+            return std::count_if(seams().begin(), seams().end(),
+                                 [](const Seam& seam) { return seam.kind == SeamKind::stretched; });
+        };
+        const auto choose = [this](const char* box, int index) {
+            control<QComboBox>(box)->setCurrentIndex(index);
+            control<QComboBox>(box)->activated(index);
+        };
+        QCOMPARE(stretched(), 0);
+        for (SeamIndex seam; seam < seams().size(); ++seam)
+            if (seams()[seam].kind == SeamKind::borrowed && seams()[seam].between) {
+                sheet().chooseSeams({seam}, seam);
+                break;
+            }
+        choose("Its hole", 2);
+        QVERIFY(stretched() >= 2); // in and out; more where strokes ride along
+        QVERIFY(chosen().kind == SeamKind::stretched && chosen().stretch > 1);
+        QVERIFY(table()
+                    .model()
+                    ->index(static_cast<int>(*state().seam), 1)
+                    .data()
+                    .toString()
+                    .startsWith("stretched × 1."));
+        QTest::keyClick(window_.get(), Qt::Key_F7, Qt::ControlModifier);
+        QCOMPARE(stretched(), 0);
+        control<QPushButton>("In general page")->click();
+        choose("Holes", 1);
+        const auto all = stretched();
+        QVERIFY(all > 20);
+        listened();
+        QCOMPARE(stretched(), all);
+        QVERIFY(document().outcome().plan->open.empty());
+        document().history().undo();
+        // In one section alone.
+        document().perform(SetSections{{{"Squall", 3, 2, {}, {}}}, "A section"});
+        control<QComboBox>("Seams where")->setCurrentIndex(1);
+        choose("Holes", 1);
+        QVERIFY(stretched() > 0 && stretched() < all);
+        QVERIFY(!control<QDoubleSpinBox>("Longest fade")->isEnabled());
+        control<QDoubleSpinBox>("Lead-in")->setValue(20);
+        QCOMPARE(document().session().sections.front().leadIn->value, 20.0);
+        QCOMPARE(document().session().seams.leadIn.value, 10.0);
+        control<QPushButton>("Seams follow the song")->click();
+        QCOMPARE(stretched(), 0);
+        QVERIFY(!document().session().sections.front().leadIn);
+    }
+    void aLeadInIsSuggested() {
+        control<QPushButton>("In general page")->click();
+        QVERIFY(control<QLabel>("Lead-in advice")->text().contains("0 ms: cuts off"));
+        document().perform(SetLeadIn{{37}});
+        auto* use = control<QPushButton>("Suggested lead-in");
+        QVERIFY(use->isEnabled());
+        use->click();
+        QVERIFY(document().session().seams.leadIn.value <= 15);
+        QVERIFY(!use->isEnabled());
+    }
+    /// The edge between two mics' heads is dragged; a double click gives the lane its share again.
+    void aLaneIsMadeHigher() {
+        QWidget& heads = *window_->findChild<MicHeads*>();
+        const auto height = [this](std::size_t lane) { return state().layout.lanes[lane].height(); };
+        const int before = height(1), other = height(2);
+        const QPoint edge(20, state().layout.lanes[1].bottom());
+        QTest::mousePress(&heads, Qt::LeftButton, {}, edge);
+        QTest::mouseMove(&heads, edge + QPoint(0, 40));
+        QCOMPARE(height(1), before + 40);
+        QTest::mouseRelease(&heads, Qt::LeftButton, {}, edge + QPoint(0, 40));
+        QCOMPARE(height(1), before + 40);
+        QVERIFY(height(2) <= other);
+        QCOMPARE(document().session().mics.front().stem, std::string("kick_in")); // none was moved
+        document().perform(MoveMic{0, 1}); // it is the mic's, wherever it goes
+        QCOMPARE(height(0), before + 40);
+        document().history().undo();
+        QTest::mouseDClick(&heads, Qt::LeftButton, {}, QPoint(20, state().layout.lanes[1].bottom()));
+        QCOMPARE(height(1), before);
+    }
     /// What is landed with its holes open: judged for its timing alone.
     void theCutsAloneAreHeard() {
         const auto raw = rawPlan(document().session(), document().outcome());
@@ -210,7 +336,8 @@ private slots:
         for (const Seam& seam : raw->seams)
             QVERIFY(seam.range.length() <= toFrames(shortestFade, {48000}));
         action("hear-raw")->trigger();
-        QVERIFY(window_->player().playsRaw());
+        QVERIFY(window_->player().joints() == PlayerControl::Joints::cutsAlone);
+        QVERIFY(state().raw && state().plan() == *raw); // and seen
         const auto hole = std::find_if(raw->seams.begin(), raw->seams.end(),
                                        [](const Seam& seam) { return seam.kind == SeamKind::closed; });
         const auto heard = [&] {
@@ -224,6 +351,7 @@ private slots:
         };
         const auto open = heard();
         action("hear-raw")->trigger();
+        QVERIFY(!state().raw);
         const auto filled = heard();
         QVERIFY(!open.empty() && open != filled);
     }

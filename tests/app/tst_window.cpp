@@ -127,7 +127,7 @@ private slots:
         QCOMPARE(document().session().map.origin.frame, 12000);
         control<QDoubleSpinBox>("Lead-in")->setValue(5);
         control<QDoubleSpinBox>("Longest fade")->setValue(9.5);
-        control<QComboBox>("Holes")->setCurrentIndex(1);
+        control<QComboBox>("Holes")->setCurrentIndex(2);
         QVERIFY((document().session().seams == SeamSettings{{5}, {9.5}, Fill::open}));
         auto* guide = control<QCheckBox>("overhead_left guide");
         guide->click();

@@ -64,13 +64,20 @@ private slots:
         QTest::addColumn<double>("leadIn");
         QTest::addColumn<double>("fade");
         QTest::addColumn<double>("threshold");
-        QTest::addColumn<bool>("open");
-        QTest::newRow("as a user would") << "1/16" << 100.0 << 10.0 << 6.0 << -20.0 << false;
-        QTest::newRow("half strength, long fades") << "1/8" << 50.0 << 15.0 << 25.0 << -20.0 << false;
-        QTest::newRow("no lead-in") << "1/16" << 100.0 << 0.0 << 5.0 << -20.0 << false;
-        QTest::newRow("coarse grid, many hits") << "1/4" << 100.0 << 5.0 << 10.0 << -45.0 << false;
-        QTest::newRow("triplets") << "1/8t" << 83.0 << 10.0 << 1.0 << -20.0 << false;
-        QTest::newRow("open holes") << "1/16" << 100.0 << 10.0 << 6.0 << -20.0 << true;
+        QTest::addColumn<int>("fill");
+        QTest::newRow("as a user would")
+            << "1/16" << 100.0 << 10.0 << 6.0 << -20.0 << static_cast<int>(Fill::borrow);
+        QTest::newRow("half strength, long fades")
+            << "1/8" << 50.0 << 15.0 << 25.0 << -20.0 << static_cast<int>(Fill::borrow);
+        QTest::newRow("no lead-in") << "1/16" << 100.0 << 0.0 << 5.0 << -20.0 << static_cast<int>(Fill::borrow);
+        QTest::newRow("coarse grid, many hits")
+            << "1/4" << 100.0 << 5.0 << 10.0 << -45.0 << static_cast<int>(Fill::borrow);
+        QTest::newRow("triplets") << "1/8t" << 83.0 << 10.0 << 1.0 << -20.0 << static_cast<int>(Fill::borrow);
+        QTest::newRow("open holes") << "1/16" << 100.0 << 10.0 << 6.0 << -20.0 << static_cast<int>(Fill::open);
+        QTest::newRow("stretched tails")
+            << "1/16" << 100.0 << 10.0 << 6.0 << -20.0 << static_cast<int>(Fill::stretch);
+        QTest::newRow("stretched, half strength")
+            << "1/8" << 50.0 << 4.0 << 12.0 << -45.0 << static_cast<int>(Fill::stretch);
     }
     void everySampleIsAccountedFor() {
         QFETCH(QString, grid);
@@ -78,12 +85,13 @@ private slots:
         QFETCH(double, leadIn);
         QFETCH(double, fade);
         QFETCH(double, threshold);
-        QFETCH(bool, open);
+        QFETCH(int, fill);
+        const bool open = fill == static_cast<int>(Fill::open);
         auto session = importFolder(folder_ / "take");
         QVERIFY(session.has_value());
         std::vector<lampo::Edit> edits{SetTempo{{104}},       SetGrid{*noteValueNamed(grid.toStdString())},
                                        SetStrength{strength}, SetLeadIn{{leadIn}},
-                                       SetFade{{fade}},       SetFill{open ? Fill::open : Fill::borrow}};
+                                       SetFade{{fade}},       SetFill{static_cast<Fill>(fill)}};
         for (std::size_t mic = 0; mic < session->mics.size(); ++mic)
             edits.emplace_back(SetThreshold{mic, {threshold}});
         for (const auto& edit : edits)
@@ -92,6 +100,10 @@ private slots:
         QVERIFY(analyseMissing(*session, analyses, Listen::toWitnesses, {}).has_value());
         const auto ruled = outcomeOf(*session, analyses);
         check(*session, *ruled, open, grid, strength);
+        const auto& segments = ruled->plan->segments;
+        QVERIFY(fill != static_cast<int>(Fill::stretch) ||
+                std::count_if(segments.begin(), segments.end(),
+                              [](const Segment& segment) { return segment.stretch.has_value(); }) > 20);
         const auto searched = withSearchedSeams(*session, analyses, ruled, {});
         QVERIFY(searched.has_value());
         QVERIFY(open || *(*searched)->plan != *ruled->plan);

@@ -143,13 +143,13 @@ private:
         return found;
     }
     Sound read(const Segment& segment, MicIndex mic, ResultFrame at, std::size_t length) {
-        const auto frames = kit_->frames(segment.take, mic, segment.sourceAt(at), length);
-        return frames ? Sound(frames->begin(), frames->end()) : Sound(length);
+        return tails_.sound(segment, mic, at, length).value_or(Sound(length));
     }
 
     const Session& session_;
     const Plan& plan_;
     std::shared_ptr<KitReader> kit_;
+    StretchedTails tails_{*kit_};
     Renderer renderer_;
 };
 
@@ -157,7 +157,7 @@ private:
 double shareIn(const Segment& segment, std::int64_t from, std::int64_t length) {
     double sum = 0;
     for (std::int64_t i = 0; i < length; ++i) {
-        const ResultFrame at = SourceFrame{from + i} + segment.shift;
+        const ResultFrame at = segment.placeOf(SourceFrame{from + i});
         if (at < segment.sounds.begin || at >= segment.sounds.end)
             continue;
         const double in = segment.fadeIn.frames == 0 ? 1

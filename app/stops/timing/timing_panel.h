@@ -3,13 +3,11 @@
 #include "sheet/sheet_widget.h"
 #include "stops/panel.h"
 
-class QButtonGroup;
-class QStackedWidget;
-
 namespace lampo {
 
 class FeelPage;
 class HandPage;
+class Pages;
 
 /// The stop Timing: the grid, feel and work by hand, each a page, and what they do in figures.
 class TimingPanel : public Panel {
@@ -27,8 +25,7 @@ signals:
     void notified(const QString& sentence);
 
 private:
-    QButtonGroup* heads_;
-    QStackedWidget* pages_;
+    Pages* pages_;
     HandPage* hand_;
     FeelPage* feel_;
 };

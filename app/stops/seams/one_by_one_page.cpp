@@ -1,9 +1,9 @@
-#include "stops/seams_panel.h"
+#include "stops/seams/one_by_one_page.h"
 
 #include "advice/seam_shapes.h"
 #include "base/text.h"
 #include "look/number.h"
-#include "stops/seams_table.h"
+#include "stops/seams/rules_page.h"
 
 #include <QToolButton>
 
@@ -16,43 +16,24 @@ const limits::Setting aheadOfAttack{"ms", 1, 500, 10, 0.5};
 
 } // namespace
 
-SeamsPanel::SeamsPanel(Document& document, QWidget* parent) : Panel(document, tr("Seams"), parent) {
-    addSong();
+SeamsPage::SeamsPage(Document& document, QWidget* parent)
+    : Panel(document, {}, parent), table_(new SeamsTable(document_)), listening_(new SeamListening(document_)) {
     addTally();
-    table_ = new SeamsTable(document_);
     column()->addWidget(table_, 1);
     onChangeWhileVisible([this] { table_->refresh(); });
     addChosen();
+    column()->addWidget(listening_);
     refresh();
 }
 
-void SeamsPanel::addSong() {
-    auto* form = addForm();
-    addNumber(
-        form, numberOf(tr("Lead-in"), limits::leadIn, 1), [this] { return document_.session().seams.leadIn.value; },
-        [](double value) { return SetLeadIn{{value}}; }, true);
-    addNumber(
-        form, numberOf(tr("Longest fade"), limits::fade, 1),
-        [this] { return document_.session().seams.fade.value; }, [](double value) { return SetFade{{value}}; },
-        true);
-    addChoice(
-        form, tr("Curve"), {tr("matched to the sides"), tr("equal power"), tr("equal gain"), tr("straight in dB")},
-        [this] { return static_cast<int>(document_.session().seams.curve); },
-        [](int index) { return SetFadeCurve{static_cast<FadeCurve>(index)}; });
-    addChoice(
-        form, tr("Holes"), {tr("borrow the tail before"), tr("leave open")},
-        [this] { return static_cast<int>(document_.session().seams.fill); },
-        [](int index) { return SetFill{static_cast<Fill>(index)}; });
-}
-
-void SeamsPanel::addTally() {
+void SeamsPage::addTally() {
     auto* note = addNote();
     note->setObjectName(QStringLiteral("Seams tally"));
     connect(&document_.seamWork(), &SeamWork::busyChanged, this, [this] { refresh(); });
     onChangeWhileVisible([this, note] { note->setText(tally()); });
 }
 
-void SeamsPanel::addChosen() {
+void SeamsPage::addChosen() {
     auto* form = addForm(tr("The chosen seam"));
     const auto shape = [this](auto&& change) -> std::optional<Edit> {
         const auto seams = chosen();
@@ -88,13 +69,13 @@ void SeamsPanel::addChosen() {
         });
     };
     choose(
-        tr("Its curve"), {tr("matched to the sides"), tr("equal power"), tr("equal gain"), tr("straight in dB")},
+        tr("Its curve"), SeamRulesPage::curves(),
         [this] { return said() && said()->curve ? 1 + static_cast<int>(*said()->curve) : 0; },
         [](SeamByHand& said, int index) {
             said.curve = index < 0 ? std::nullopt : std::optional(static_cast<FadeCurve>(index));
         });
     choose(
-        tr("Its hole"), {tr("borrow the tail before"), tr("leave open")},
+        tr("Its hole"), SeamRulesPage::fills(),
         [this] { return said() && said()->fill ? 1 + static_cast<int>(*said()->fill) : 0; },
         [](SeamByHand& said, int index) {
             said.fill = index < 0 ? std::nullopt : std::optional(static_cast<Fill>(index));
@@ -102,7 +83,7 @@ void SeamsPanel::addChosen() {
     reset_ = new QToolButton;
     reset_->setText(tr("Place by sound again"));
     reset_->setObjectName(QStringLiteral("Reset seam"));
-    connect(reset_, &QToolButton::clicked, this, &SeamsPanel::resetChosen);
+    connect(reset_, &QToolButton::clicked, this, &SeamsPage::resetChosen);
     column()->addWidget(reset_);
     onChange([this] {
         for (const QString& name : {tr("Before attack"), tr("Its fade"), tr("Its curve"), tr("Its hole")})
@@ -112,7 +93,7 @@ void SeamsPanel::addChosen() {
     });
 }
 
-std::vector<Seam> SeamsPanel::chosen() const {
+std::vector<Seam> SeamsPage::chosen() const {
     std::vector<Seam> seams;
     const auto& all = document_.outcome().plan->seams;
     for (const SeamIndex seam : chosen_)
@@ -121,32 +102,32 @@ std::vector<Seam> SeamsPanel::chosen() const {
     return seams;
 }
 
-const Seam* SeamsPanel::first() const {
+const Seam* SeamsPage::first() const {
     const auto& all = document_.outcome().plan->seams;
     const auto found = std::find_if(chosen_.begin(), chosen_.end(),
                                     [&](SeamIndex seam) { return seam < all.size() && canBeShaped(all[seam]); });
     return found == chosen_.end() ? nullptr : &all[*found];
 }
 
-const SeamByHand* SeamsPanel::said() const {
+const SeamByHand* SeamsPage::said() const {
     const Session& session = document_.session();
     return first() ? saidAbout(session.seamsByHand, *first()->between, correctionTolerance(session.rate)) : nullptr;
 }
 
-void SeamsPanel::showChosen(const std::vector<SeamIndex>& seams) {
+void SeamsPage::showChosen(const std::vector<SeamIndex>& seams) {
     chosen_ = seams;
     table_->showChosen(seams);
     refresh();
 }
 
-void SeamsPanel::resetChosen() {
+void SeamsPage::resetChosen() {
     const auto seams = chosen();
     if (seams.empty())
         return;
     document_.perform(SeamEdit{resetSeams(document_.session(), seams)});
 }
 
-QString SeamsPanel::tally() const {
+QString SeamsPage::tally() const {
     const Plan& plan = *document_.outcome().plan;
     float deepest = 0, ruled = 0;
     std::ptrdiff_t byEar = 0;
@@ -162,18 +143,6 @@ QString SeamsPanel::tally() const {
     return working + tr("%1 placed by sound over all mics: the deepest dip is %2 dB, by rule it would be %3 dB.")
                          .arg(counted(byEar, tr("seam is"), tr("seams are")))
                          .arg(number(deepest, 1), number(ruled, 1));
-}
-
-QString SeamsPanel::state() const {
-    const auto& plan = *document_.outcome().plan;
-    QString seams = counted(std::ssize(plan.seams), tr("seam"));
-    if (document_.session().seams.fill == Fill::open) {
-        const auto open = std::count_if(plan.seams.begin(), plan.seams.end(),
-                                        [](const Seam& seam) { return seam.kind == SeamKind::opened; });
-        return tr("%1, %2 open").arg(seams).arg(open);
-    }
-    const auto shaped = std::ssize(document_.session().seamsByHand);
-    return shaped > 0 ? tr("%1, %2 by hand").arg(seams).arg(shaped) : seams;
 }
 
 } // namespace lampo

@@ -1,4 +1,4 @@
-#include "stops/seams_table.h"
+#include "stops/seams/seams_table.h"
 
 #include "look/number.h"
 #include "map/musical_map.h"
@@ -6,12 +6,14 @@
 
 #include <QVBoxLayout>
 
+#include <tuple>
+
 namespace lampo {
 namespace {
 
 class SeamsModel : public ChoiceModel {
 public:
-    enum Column { place, kind, length, dip, by };
+    enum Column { place, kind, length, dip, ring, by };
     explicit SeamsModel(Document& document) : ChoiceModel(columns()), document_(document) {}
 
 protected:
@@ -23,10 +25,15 @@ private:
     const std::vector<Seam>& seams() const { return document_.outcome().plan->seams; }
     static std::vector<ChoiceModel::Column> columns() {
         return {{SeamsTable::tr("Place"), SeamsTable::tr("Bar and beat of its end"), 10},
-                {SeamsTable::tr("Kind"), SeamsTable::tr("What meets there"), 10},
-                {SeamsTable::tr("ms"), SeamsTable::tr("Length of the fade"), 7, true},
+                {SeamsTable::tr("Kind"),
+                 SeamsTable::tr("What meets there; how many times its length a tail becomes, "
+                                "or how much of one sounds again"),
+                 12},
+                {SeamsTable::tr("ms"), SeamsTable::tr("Length of the fade"), 5, true},
                 {SeamsTable::tr("Dip"), SeamsTable::tr("How far some mic falls there under the quieter side, dB"),
-                 7, true},
+                 5, true},
+                {SeamsTable::tr("Ring"), SeamsTable::tr("How far what rings in the overheads jumps there, dB"), 5,
+                 true},
                 {SeamsTable::tr("Placed"), SeamsTable::tr("What decided its place"), 8}};
     }
 
@@ -38,11 +45,13 @@ bool SeamsModel::before(std::size_t a, std::size_t b, int column) const {
     const Seam& other = seams()[b];
     switch (column) {
     case kind:
-        return one.kind < other.kind;
+        return std::tuple(one.kind, one.stretch, one.again) < std::tuple(other.kind, other.stretch, other.again);
     case length:
         return one.range.length() < other.range.length();
     case dip:
         return one.dip < other.dip;
+    case ring:
+        return one.ring < other.ring;
     case by:
         return one.by < other.by;
     default:
@@ -59,11 +68,13 @@ QString SeamsModel::text(std::size_t item, int column) const {
         return QStringLiteral("%1 : %2").arg(at.bar).arg(at.beat, 0, 'f', 2);
     }
     case kind:
-        return QString::fromLatin1(name(seam.kind).data());
+        return wordsFor(seam, session.rate);
     case length:
         return number(toMilliseconds(seam.range.length(), session.rate).value, 1);
     case dip:
         return seam.by == PlacedBy::search ? number(seam.dip, 1) : QString();
+    case ring:
+        return seam.by == PlacedBy::search ? number(seam.ring, 1) : QString();
     default:
         return wordsFor(seam.by);
     }

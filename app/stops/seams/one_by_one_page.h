@@ -1,27 +1,24 @@
 #pragma once
 
 #include "stops/panel.h"
+#include "stops/seams/listening.h"
+#include "stops/seams/seams_table.h"
 
 class QToolButton;
 
 namespace lampo {
 
-class SeamsTable;
-
-/// Lead-in, fades, and what becomes of holes; all seams, and what the chosen ones have of their own.
-class SeamsPanel : public Panel {
+/// All seams, what the chosen ones have of their own, and how they are listened to.
+class SeamsPage : public Panel {
     Q_OBJECT
 public:
-    explicit SeamsPanel(Document& document, QWidget* parent = nullptr);
-    QString state() const override;
+    explicit SeamsPage(Document& document, QWidget* parent = nullptr);
     SeamsTable& table() { return *table_; }
-    /// Follows the sheet.
+    SeamListening& listening() { return *listening_; }
     void showChosen(const std::vector<SeamIndex>& seams);
-    /// As if nothing had been said about the chosen ones.
     void resetChosen();
 
 private:
-    void addSong();
     void addTally();
     void addChosen();
     /// Those of them that can be shaped.
@@ -31,7 +28,8 @@ private:
     const SeamByHand* said() const;
     QString tally() const;
 
-    SeamsTable* table_ = nullptr;
+    SeamsTable* table_;
+    SeamListening* listening_;
     QToolButton* reset_ = nullptr;
     std::vector<SeamIndex> chosen_;
 };

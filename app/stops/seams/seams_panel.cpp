@@ -1,0 +1,32 @@
+#include "stops/seams/seams_panel.h"
+
+#include "base/text.h"
+#include "stops/pages.h"
+#include "stops/seams/rules_page.h"
+
+#include <algorithm>
+
+namespace lampo {
+
+SeamsPanel::SeamsPanel(Document& document, QWidget* parent)
+    : Panel(document, tr("Seams"), parent), page_(new SeamsPage(document)) {
+    auto* pages = new Pages;
+    pages->add(tr("One by one"), page_);
+    pages->add(tr("In general"), new SeamRulesPage(document));
+    column()->addWidget(pages, 1);
+    refresh();
+}
+
+QString SeamsPanel::state() const {
+    const auto& plan = *document_.outcome().plan;
+    QString seams = counted(std::ssize(plan.seams), tr("seam"));
+    if (document_.session().seams.fill == Fill::open) {
+        const auto open = std::count_if(plan.seams.begin(), plan.seams.end(),
+                                        [](const Seam& seam) { return seam.kind == SeamKind::opened; });
+        return tr("%1, %2 open").arg(seams).arg(open);
+    }
+    const auto shaped = std::ssize(document_.session().seamsByHand);
+    return shaped > 0 ? tr("%1, %2 by hand").arg(seams).arg(shaped) : seams;
+}
+
+} // namespace lampo
