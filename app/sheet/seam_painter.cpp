@@ -48,7 +48,7 @@ private:
         const bool chosen = std::binary_search(state_.seams.begin(), state_.seams.end(), index);
         for (const QRect& band : bands_) {
             if (later && later->stretch)
-                paintStretched(seam, *later->stretch, band);
+                paintStretched(*later, band);
             else if (later)
                 paintBorrowed(seam, *later, band);
             paintFades(seam, later, band, chosen);
@@ -79,14 +79,31 @@ private:
     }
 
     /// The tail that was lengthened, as threads drawn apart: the farther, the more it is stretched.
-    void paintStretched(const Seam& seam, const Stretch& stretch, const QRect& band) {
-        QColor ink = seam.stretch > state_.session->seams.mostStretch ? state_.ink.alarm : state_.ink.faint;
+    void paintStretched(const Segment& segment, const QRect& band) {
+        const Stretch& stretch = *segment.stretch;
+        QColor ink = stretch.ratio() > state_.session->seams.mostStretch ? state_.ink.alarm : state_.ink.faint;
         ink.setAlphaF(0.6F);
         painter_.setPen(QPen(ink, 1));
-        const double left = xOf(stretch.over.begin), right = xOf(stretch.over.end);
+        const double left = xOf(stretch.over.begin), right = xOf(segment.sounds.end);
         const double apart = threadsApart * stretch.ratio();
         for (double x = left + apart; x < right; x += apart)
             painter_.drawLine(QPointF(x, band.bottom() - threadLength), QPointF(x, band.bottom() - 1));
+        if (band == bands_.front())
+            paintRatio(stretch, QRectF(QPointF(left, band.top()), QPointF(right, band.bottom())));
+    }
+
+    /// In its middle, where it fits.
+    void paintRatio(const Stretch& stretch, const QRectF& part) {
+        const QString words = QObject::tr("× %1").arg(number(stretch.ratio(), 2));
+        painter_.setFont(font_);
+        QRectF box = QFontMetricsF(font_).boundingRect(words).adjusted(-3, 0, 3, 0);
+        box.moveCenter(part.center());
+        box.moveTop(std::max(static_cast<int>(part.top()), state_.layout.lanesArea.top()) + 2.0);
+        if (2 * box.width() > part.width())
+            return;
+        painter_.fillRect(box, state_.ink.paper);
+        painter_.setPen(stretch.ratio() > state_.session->seams.mostStretch ? state_.ink.alarm : state_.ink.text);
+        painter_.drawText(box, Qt::AlignCenter, words);
     }
 
     void paintFades(const Seam& seam, const Segment* later, const QRect& band, bool chosen) {
@@ -123,7 +140,7 @@ private:
 
     /// Over the first lane, where they fit between the seam and its attack.
     void paintWords(const Seam& seam, const QRect& band, bool chosen) {
-        QString words = QObject::tr("%1 ms, %2")
+        QString words = QObject::tr("%1 ms, by %2")
                             .arg(number(toMilliseconds(seam.range.length(), state_.session->rate).value, 1))
                             .arg(wordsFor(seam.by));
         if (seam.kind != SeamKind::crossfade && seam.kind != SeamKind::border)
@@ -134,8 +151,9 @@ private:
             static_cast<double>((seam.range.length() + seam.ahead).frames) / state_.axis.framesPerPixel();
         if (!chosen && box.width() > room)
             return;
-        const QRectF place(xOf(seam.range.end) + 4, std::max(band.top(), state_.layout.lanesArea.top()) + 2,
-                           box.width(), box.height());
+        const double farthest = state_.layout.lanesArea.right() - box.width();
+        const QRectF place(std::min(xOf(seam.range.end) + 4, farthest),
+                           std::max(band.top(), state_.layout.lanesArea.top()) + 2, box.width(), box.height());
         painter_.fillRect(place, state_.ink.paper);
         painter_.setPen(chosen ? state_.ink.accent : state_.ink.text);
         painter_.drawText(place, Qt::AlignCenter, words);

@@ -100,9 +100,9 @@ QString wordsFor(const Seam& seam, SampleRate rate) {
 }
 
 QString wordsFor(PlacedBy by) {
-    return by == PlacedBy::rule     ? QObject::tr("by rule")
-           : by == PlacedBy::search ? QObject::tr("by sound")
-                                    : QObject::tr("by hand");
+    return by == PlacedBy::rule     ? QObject::tr("rule")
+           : by == PlacedBy::search ? QObject::tr("sound")
+                                    : QObject::tr("hand");
 }
 
 QString wordsFor(const SheetState& state, SeamIndex index) {
@@ -113,7 +113,7 @@ QString wordsFor(const SheetState& state, SeamIndex index) {
     if (seam.between)
         text += QObject::tr(", ends %1 ms before the attack")
                     .arg(number(toMilliseconds(seam.ahead, state.session->rate).value, 1));
-    text += QObject::tr(", placed %1").arg(wordsFor(seam.by));
+    text += QObject::tr(", placed by %1").arg(wordsFor(seam.by));
     if (seam.by == PlacedBy::search)
         text += QObject::tr(": dips by %1 dB, by rule %2 dB").arg(number(seam.dip, 1), number(seam.ruledDip, 1));
     if (seam.kind == SeamKind::stretched && seam.stretch > state.session->seams.mostStretch)

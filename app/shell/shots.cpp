@@ -69,6 +69,27 @@ void showOneSeam(MainWindow& window) {
     window.sheet().heightenWaves(4);
 }
 
+/// A hole that a lengthened tail fills: it fills most of the picture, from its attack to the next.
+void showStretchedTail(MainWindow& window) {
+    window.document().perform(SetFill{Fill::stretch});
+    awaitSeams(window);
+    const auto& seams = window.document().outcome().plan->seams;
+    const Session& session = window.document().session();
+    const SongFrame harbour = MusicalMap(session.map, session.rate).barStart(18);
+    const auto found = std::find_if(seams.begin(), seams.end(), [&](const Seam& seam) {
+        return asSong(seam.range.begin) > harbour && seam.kind == SeamKind::stretched && seam.between &&
+               seam.stretch > 1.04;
+    });
+    if (found == seams.end())
+        return;
+    const SeamIndex index{static_cast<std::size_t>(found - seams.begin())};
+    window.sheet().chooseSeams({index}, index, true);
+    const ResultFrame begin = std::prev(found)->range.begin;
+    const auto margin = static_cast<double>(toFrames(Milliseconds{45}, session.rate).frames);
+    window.sheet().showRange(static_cast<double>(begin.frame) - margin,
+                             static_cast<double>(found->range.end.frame) + margin);
+}
+
 /// A soft snare stroke in the bars that are shown.
 std::optional<HitIndex> firstGhost(MainWindow& window) {
     const auto& hits = window.document().outcome().hits;
@@ -187,6 +208,11 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     showOneSeam(window);
     shoot(window, folder, "one_seam");
     window.sheet().resetWaves();
+    showStretchedTail(window);
+    if (auto* general = window.findChild<QPushButton*>(QStringLiteral("In general page")))
+        general->click();
+    shoot(window, folder, "stretched_tail");
+    window.document().history().undo();
     window.setNight(true);
     window.goTo(Stop::hits);
     showBars(window, 7, 11);

@@ -11,6 +11,7 @@ struct LeadInFigure {
     std::ptrdiff_t letsIn = 0;  ///< hits whose lead-in begins within the attack of a sound that is not theirs
 };
 
+/// What several would do, side by side.
 struct LeadInAdvice {
     std::vector<LeadInFigure> figures; ///< for 0, 5, 10 and 15 ms
     Milliseconds suggested{};          ///< that of them which does least of both

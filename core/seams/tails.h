@@ -11,8 +11,8 @@ namespace lampo {
 
 /// A tail that is lengthened, and how what follows it is moved.
 struct LongerTail {
-    Stretch stretch;
-    SourceToResult shiftBehind;
+    Stretch stretch;            ///< of it
+    SourceToResult shiftBehind; ///< of what follows
 };
 
 /// Finds what rings between attacks and can be stretched without touching them. What it gives is valid until the

@@ -34,7 +34,7 @@ private:
                  5, true},
                 {SeamsTable::tr("Ring"), SeamsTable::tr("How far what rings in the overheads jumps there, dB"), 5,
                  true},
-                {SeamsTable::tr("Placed"), SeamsTable::tr("What decided its place"), 8}};
+                {SeamsTable::tr("By"), SeamsTable::tr("What decided its place"), 6}};
     }
 
     Document& document_;
