@@ -144,11 +144,14 @@ int main(int argc, char** argv) {
             kits[i] = {first + i, figuresOf(kit, fill)};
             const auto& [anchor, rule, search] = kits[i].figures;
             const std::scoped_lock lock(printing);
-            std::printf("%4llu dips over 4 dB: anchor %5.1f rule %5.1f search %5.1f %%, torn %zu, %zu, %zu  %s\n",
-                        static_cast<unsigned long long>(first + i), anchor.over(4, dipOf), rule.over(4, dipOf),
-                        search.over(4, dipOf), anchor.followers.swallowed.of + anchor.followers.doubled.of,
-                        rule.followers.swallowed.of + rule.followers.doubled.of,
-                        search.followers.swallowed.of + search.followers.doubled.of, kit.what.c_str());
+            std::printf(
+                "%4llu dips over 4 dB: anchor %5.1f rule %5.1f search %5.1f %%, torn %zu, %zu, %zu, steepest "
+                "step %.2f  %s\n",
+                static_cast<unsigned long long>(first + i), anchor.over(4, dipOf), rule.over(4, dipOf),
+                search.over(4, dipOf), anchor.followers.swallowed.of + anchor.followers.doubled.of,
+                rule.followers.swallowed.of + rule.followers.doubled.of,
+                search.followers.swallowed.of + search.followers.doubled.of, search.percentile(1, clickOf),
+                kit.what.c_str());
             std::fflush(stdout);
         }
     };

@@ -53,6 +53,18 @@ void SeamMenu::addWalk(const ActionMenu& where) {
     };
     add(where, "next-seam", tr("&Next seam"), tr("F7"), [walk] { walk(1); });
     add(where, "previous-seam", tr("&Previous seam"), tr("Shift+F7"), [walk] { walk(-1); });
+    add(where, "seams-of-kind", tr("Choose all of this &kind"), {},
+        [this] { chooseLike([](const Seam& seam, const Seam& chosen) { return seam.kind == chosen.kind; }); });
+    add(where, "seams-of-section", tr("Choose all in this se&ction"), {}, [this] {
+        const Session& session = document_.session();
+        const MusicalMap map(session.map, session.rate);
+        chooseLike([&](const Seam& seam, const Seam& chosen) {
+            const auto sectionOf = [&](const Seam& one) {
+                return session.sectionOf(map.barAt(asSong(one.range.end)));
+            };
+            return sectionOf(seam) == sectionOf(chosen);
+        });
+    });
 }
 
 void SeamMenu::addListening(const ActionMenu& where) {
@@ -91,6 +103,18 @@ void SeamMenu::addShapes(const ActionMenu& where) {
     });
     add(where, "reset-seam", tr("Place by sound a&gain"), tr("Ctrl+F7"),
         [this] { shape([](const Session& session, auto seams) { return resetSeams(session, seams); }); });
+}
+
+void SeamMenu::chooseLike(const std::function<bool(const Seam& seam, const Seam& chosen)>& isLike) {
+    const auto current = sheet_.state().seam;
+    if (!current)
+        return emit notified(chooseFirst());
+    const auto& all = document_.outcome().plan->seams;
+    std::vector<SeamIndex> like;
+    for (SeamIndex seam; seam < all.size(); ++seam)
+        if (isLike(all[seam], all[*current]))
+            like.push_back(seam);
+    sheet_.chooseSeams(std::move(like), current);
 }
 
 std::vector<Seam> SeamMenu::chosen() const {

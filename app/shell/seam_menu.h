@@ -32,6 +32,8 @@ private:
     /// From the run-up to a little behind the seam that keys speak of; none: none is chosen, and that was told.
     std::optional<Range<ResultFrame>> around();
     void seamChanged();
+    /// All that are like the one that keys speak of.
+    void chooseLike(const std::function<bool(const Seam& seam, const Seam& chosen)>& isLike);
     static QString chooseFirst();
     /// Those of the chosen ones that can be shaped.
     std::vector<Seam> chosen() const;

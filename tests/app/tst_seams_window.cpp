@@ -187,6 +187,20 @@ private slots:
         for (SeamIndex seam; seam < seams().size() && some.size() < 4; ++seam)
             if (seams()[seam].between && seams()[seam].room.length() > toFrames(Milliseconds{30}, {48000}))
                 some.push_back(seam);
+        sheet().chooseSeams({some.front()}, some.front());
+        const SeamKind kind = chosen().kind;
+        action("seams-of-kind")->trigger();
+        QCOMPARE(
+            static_cast<std::ptrdiff_t>(state().seams.size()),
+            std::count_if(seams().begin(), seams().end(), [&](const Seam& seam) { return seam.kind == kind; }));
+        document().perform(SetSections{{{"Squall", 3, 2, {}, {}}}, "A section"});
+        chooseFrom(3);
+        action("seams-of-section")->trigger();
+        QVERIFY(state().seams.size() > 4);
+        const MusicalMap map(document().session().map, document().session().rate);
+        for (const SeamIndex seam : state().seams)
+            QVERIFY(map.barAt(asSong(seams()[seam].range.end)) == 3 ||
+                    map.barAt(asSong(seams()[seam].range.end)) == 4);
         sheet().chooseSeams(some, some.front());
         control<QDoubleSpinBox>("Its fade")->setValue(3);
         QCOMPARE(document().session().seamsByHand.size(), std::size_t{4});

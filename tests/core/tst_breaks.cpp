@@ -1,6 +1,8 @@
 #include "audio/audio_reader.h"
+#include "edits/edit.h"
 #include "support/built_kit.h"
 #include "support/ears.h"
+#include "support/seam_sound.h"
 #include "support/temp_folder.h"
 
 #include <QtTest>
@@ -61,12 +63,16 @@ void writeBreak(const Sound& loop, bool withTom, const std::filesystem::path& fo
         write("tom_rack", [&](std::size_t i) { return i < 44 ? 0 : 0.15F * song[i - 44]; });
 }
 
-std::vector<double> hitsOf(const std::filesystem::path& folder, double bpm) {
+AnalysedKit heardAt(const std::filesystem::path& folder, double bpm) {
     RandomKit told;
     told.map.tempos = {{1, {bpm}}};
     told.map.origin = {static_cast<std::int64_t>(leadIn)};
     told.grid = {1, 16};
-    const AnalysedKit heard = analyseKit(told, folder);
+    return analyseKit(told, folder);
+}
+
+std::vector<double> hitsOf(const std::filesystem::path& folder, double bpm) {
+    const AnalysedKit heard = heardAt(folder, bpm);
     std::vector<double> ms;
     for (const Hit& hit : heard.outcome->takes.front()->found.hits)
         ms.push_back(1000.0 * static_cast<double>(hit.anchor.frame - static_cast<std::int64_t>(leadIn)) / rate);
@@ -119,6 +125,41 @@ private slots:
         }
         // A mic whose drum is not played changes nothing.
         QCOMPARE(hitsOf(toms.path(), bpm), hits);
+    }
+    /// What is printed of them: dips of more than 4 dB in at most one seam of twenty, no click.
+    void seamsAreNotHeard_data() {
+        QTest::addColumn<QString>("loop");
+        QTest::addColumn<double>("bpm");
+        QTest::addColumn<int>("fill");
+        for (const Fill fill : {Fill::borrow, Fill::stretch})
+            for (const auto& [loop, bpm] : {std::pair{"loop_amen", 136.9}, std::pair{"loop_breakbeat", 126.0}})
+                QTest::addRow("%s, %s", loop, fillNames.of(fill).data())
+                    << QStringLiteral("%1.flac").arg(loop) << bpm << static_cast<int>(fill);
+    }
+    void seamsAreNotHeard() {
+        QFETCH(QString, loop);
+        QFETCH(double, bpm);
+        QFETCH(int, fill);
+        const TempFolder folder;
+        writeBreak(loopNamed(qPrintable(loop)), false, folder.path());
+        AnalysedKit heard = heardAt(folder.path(), bpm);
+        heard.session = *edited(heard.session, SeamEdit{SetFill{static_cast<Fill>(fill)}});
+        heard.outcome = outcomeOf(heard.session, heard.analyses);
+        const auto deep = [&] {
+            const auto seams = soundsOfSeams(heard.session, heard.outcome->plan);
+            const auto count = std::count_if(seams.begin(), seams.end(), [](const auto& s) { return s.dip > 4; });
+            const auto steepest = std::max_element(seams.begin(), seams.end(),
+                                                   [](const auto& a, const auto& b) { return a.click < b.click; });
+            return std::tuple(seams.size(), count, seams.empty() ? 0 : steepest->click);
+        };
+        const auto [ruledSeams, ruled, ruledStep] = deep();
+        searchSeamsOf(heard);
+        const auto [seams, searched, step] = deep();
+        qInfo("%zu seams: dips over 4 dB %td by rule, %td by search; steepest step %.2f, %.2f", seams, ruled,
+              searched, ruledStep, step);
+        QVERIFY(seams > 40);
+        QVERIFY(static_cast<double>(searched) <= 0.05 * static_cast<double>(seams));
+        QVERIFY2(step <= 1.5, qPrintable(QString::number(step)));
     }
 };
 
