@@ -121,7 +121,7 @@ private:
             sum += whole.dip + whole.bump + fine.dip + fine.bump;
             if (i % 2 == 1 && overheads_[i / 2])
                 candidate.ring = std::max({candidate.ring, fine.dip, fine.bump});
-            cost = candidate.dip + 0.5F * (bump + sum / static_cast<float>(sides_.size())) +
+            cost = candidate.dip + bump + 0.5F * (sum / static_cast<float>(sides_.size())) +
                    costOfDistance * binsFarther;
             if (cost >= limit)
                 return candidate;
