@@ -4,6 +4,7 @@
 #include "sheet/candidate_painter.h"
 #include "sheet/ladder_painter.h"
 #include "sheet/lane_painter.h"
+#include "sheet/patch_painter.h"
 #include "sheet/plot_painter.h"
 #include "sheet/ruler_painter.h"
 #include "sheet/seam_painter.h"
@@ -357,6 +358,7 @@ void SheetWidget::paintPicture() {
     paintLanes(picture_, state_, document_);
     QPainter painter(&picture_);
     paintSeams(painter, state_);
+    paintPatches(painter, state_);
     paintCandidates(painter, state_);
     paintRuler(painter, state_);
     paintLadder(painter, state_);

@@ -45,6 +45,7 @@ MainWindow::MainWindow(std::unique_ptr<AudioDevice> device, QWidget* parent) : Q
     buildWindow();
     buildTakesMenu();
     buildSeamMenu();
+    buildRepairMenu();
     buildHitMenu();
     connectParts();
     connectFiles();

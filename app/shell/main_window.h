@@ -71,6 +71,7 @@ private:
     void buildHitMenu();
     void buildTakesMenu();
     void buildSeamMenu();
+    void buildRepairMenu();
     void buildViewMenu();
     void buildGoMenu();
     void buildListenMenu();

@@ -1,6 +1,7 @@
 #include "document/player_control.h"
 #include "shell/hit_menu.h"
 #include "shell/main_window.h"
+#include "shell/repair_menu.h"
 #include "shell/seam_menu.h"
 #include "shell/shortcuts_page.h"
 #include "stops/map/map_panel.h"
@@ -107,6 +108,14 @@ void MainWindow::buildSeamMenu() {
         if (!player_->playing())
             player_->toggle();
     });
+}
+
+void MainWindow::buildRepairMenu() {
+    auto* menu = new QMenu(tr("&Repairs"), this);
+    menuBar()->insertMenu(viewMenu_->menuAction(), menu);
+    auto* repairs = new RepairMenu({menu, actions_}, document_, *sheet_);
+    connect(repairs, &RepairMenu::notified, this, &MainWindow::tell);
+    connect(&seams_->patches(), &PatchesPage::placeChosen, sheet_, &SheetWidget::reveal);
 }
 
 void MainWindow::buildTakesMenu() {

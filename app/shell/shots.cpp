@@ -90,6 +90,23 @@ void showStretchedTail(MainWindow& window) {
                              static_cast<double>(found->range.end.frame) + margin);
 }
 
+/// A snare stroke replaced by another one, and toms silent outside their strokes.
+void showRepair(MainWindow& window) {
+    showBars(window, 14, 15);
+    const auto& hits = window.document().outcome().hits;
+    const auto [first, last] = window.sheet().state().visibleHits();
+    for (HitIndex i = first; i < last; ++i)
+        if (hits[i].voice == Voice::snare && hits[i].mic && hits[i].level.value > -6) {
+            window.sheet().select(i);
+            break;
+        }
+    for (const char* name : {"silence-toms", "replace-stroke"})
+        if (auto* action = window.findChild<QAction*>(QLatin1String(name)))
+            action->trigger();
+    if (auto* page = window.findChild<QPushButton*>(QStringLiteral("Repairs page")))
+        page->click();
+}
+
 /// A soft snare stroke in the bars that are shown.
 std::optional<HitIndex> firstGhost(MainWindow& window) {
     const auto& hits = window.document().outcome().hits;
@@ -213,6 +230,10 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
         general->click();
     shoot(window, folder, "stretched_tail");
     window.document().history().undo();
+    showRepair(window);
+    shoot(window, folder, "repairs");
+    while (window.document().history().canUndo())
+        window.document().history().undo();
     window.setNight(true);
     window.goTo(Stop::hits);
     showBars(window, 7, 11);

@@ -127,6 +127,35 @@ json seamJson(const Seam& seam) {
     return entry;
 }
 
+/// All patches in the order they were made; those that sound more than once say so with several places.
+json patchesJson(const Session& session, const Plan& plan) {
+    json list = json::array();
+    for (std::size_t index = 0; index < session.patches.size(); ++index) {
+        const Patch& patch = session.patches[index];
+        json entry{{"at", nullptr},
+                   {"length", patch.length.frames},
+                   {"kind", patchKindNames.of(patch.kind)},
+                   {"mics", patch.mics},
+                   {"gain_db", rounded(patch.gain.value, 0.01)},
+                   {"shift", patch.shift.frames},
+                   {"from", nullptr},
+                   {"on", patch.on}};
+        if (patch.from)
+            entry["from"] = {{"take", patch.from->take.text()}, {"at", patch.from->at.frame}};
+        bool sounds = false;
+        for (const PlannedPatch& planned : plan.patches)
+            if (planned.patch == index) {
+                entry["at"] = planned.sounds.begin.frame;
+                entry["length"] = planned.sounds.length().frames;
+                list.push_back(entry);
+                sounds = true;
+            }
+        if (!sounds)
+            list.push_back(entry);
+    }
+    return list;
+}
+
 } // namespace
 
 std::string reportText(const Session& session, const Analyses& analyses, const Outcome& outcome) {
@@ -136,15 +165,17 @@ std::string reportText(const Session& session, const Analyses& analyses, const O
     json warnings = json::array();
     for (const Warning& warning : outcome.warnings)
         warnings.push_back({{"at", warning.at.frame}, {"kind", name(warning.kind)}, {"text", warning.text}});
-    const json report{{"schema", "lampo-report-1"},
-                      {"sample_rate", session.rate.hz},
-                      {"length", session.length().frames},
-                      {"mics", micsJson(session, analyses, outcome)},
-                      {"hits", hitsJson(session, outcome)},
-                      {"strokes", strokesJson(session, outcome)},
-                      {"slices", slicesJson(session, *outcome.plan)},
-                      {"seams", seams},
-                      {"warnings", warnings}};
+    json report{{"schema", "lampo-report-1"},
+                {"sample_rate", session.rate.hz},
+                {"length", session.length().frames},
+                {"mics", micsJson(session, analyses, outcome)},
+                {"hits", hitsJson(session, outcome)},
+                {"strokes", strokesJson(session, outcome)},
+                {"slices", slicesJson(session, *outcome.plan)},
+                {"seams", seams},
+                {"warnings", warnings}};
+    if (!session.patches.empty())
+        report["patches"] = patchesJson(session, *outcome.plan);
     return report.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 

@@ -5,6 +5,7 @@
 #include "edits/feel_edits.h"
 #include "edits/hand_edits.h"
 #include "edits/kit_edits.h"
+#include "edits/patch_edits.h"
 #include "edits/seam_edits.h"
 #include "edits/take_edits.h"
 #include "edits/timing_edits.h"
@@ -22,7 +23,8 @@ struct BringIn {
 };
 
 /// Everything that changes a session, by what it is about.
-using Edit = std::variant<BringIn, KitEdit, DetectionEdit, TimingEdit, HandEdit, FeelEdit, SeamEdit, TakeEdit>;
+using Edit =
+    std::variant<BringIn, KitEdit, DetectionEdit, TimingEdit, HandEdit, FeelEdit, SeamEdit, PatchEdit, TakeEdit>;
 
 /// The session after the edit; the one given is not touched. Errors: badValue (a value out of its range, an index
 /// that does not exist), with a sentence that names the range.

@@ -1,22 +1,14 @@
 #pragma once
 
-#include "base/indices.h"
-#include "base/limits.h"
+#include "base/mic_set.h"
 #include "base/position.h"
 #include "base/units.h"
 #include "session/role.h"
 
-#include <cstdint>
 #include <optional>
 #include <vector>
 
 namespace lampo {
-
-/// A set of mics by their index in the session; at most limits::mics.
-using MicSet = std::uint64_t;
-constexpr MicSet onlyMic(std::optional<MicIndex> mic) {
-    return mic && *mic < limits::mics ? MicSet{1} << *mic : 0;
-}
 
 /// A shared hit: one moment at which all mics are cut. first <= anchor <= last.
 struct Hit {

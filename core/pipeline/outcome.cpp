@@ -2,6 +2,7 @@
 
 #include "base/parallel.h"
 #include "pipeline/companion_attacks.h"
+#include "seams/patch_planner.h"
 #include "seams/planner.h"
 
 #include <xxhash.h>
@@ -70,6 +71,21 @@ std::vector<TakeSound> soundsOf(const Session& session, const Outcome& outcome) 
     return sounds;
 }
 
+/// Whether a hit of the take is found near a place.
+bool hasHit(const Session& session, const Outcome& outcome, TakeIndex take, SourceFrame at) {
+    const auto& hits = outcome.takes[take]->found.hits;
+    return std::any_of(hits.begin(), hits.end(),
+                       [&](const Hit& hit) { return abs(hit.found() - at) <= correctionTolerance(session.rate); });
+}
+
+void layPatches(const Session& session, Outcome& outcome, Plan& plan) {
+    PlannedPatches planned = planPatches(
+        session, plan, [&](TakeIndex take, SourceFrame at) { return hasHit(session, outcome, take, at); });
+    plan.patches = std::move(planned.sounding);
+    for (const std::size_t index : planned.lost)
+        outcome.lostPatches.push_back(session.patches[index]);
+}
+
 /// Those one of whose hits is gone. Beside strokes that ride along as slices of their own there is a seam all the
 /// same.
 std::vector<SeamByHand> lostSeams(const Session& session, const Outcome& outcome) {
@@ -79,11 +95,7 @@ std::vector<SeamByHand> lostSeams(const Session& session, const Outcome& outcome
         const auto take = session.takeLettered(said.between.take);
         if (!take || !session.sounds(*take))
             continue;
-        const auto& hits = outcome.takes[*take]->found.hits;
-        const auto isThere = [&](SourceFrame place) {
-            return std::any_of(hits.begin(), hits.end(),
-                               [&](const Hit& hit) { return abs(hit.found() - place) <= tolerance; });
-        };
+        const auto isThere = [&](SourceFrame place) { return hasHit(session, outcome, *take, place); };
         const auto obeys = [&](const Seam& seam) {
             return seam.between && saidAbout(session.seamsByHand, *seam.between, tolerance) == &said;
         };
@@ -127,11 +139,13 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
             const auto& lost = outcome->takes[take]->found.lost;
             outcome->lost.insert(outcome->lost.end(), lost.begin(), lost.end());
         }
-    outcome->plan = std::make_shared<const Plan>(
-        planSlices(session, outcome->choice, soundsOf(session, *outcome), analyses.seams()));
+    Plan plan = planSlices(session, outcome->choice, soundsOf(session, *outcome), analyses.seams());
+    layPatches(session, *outcome, plan);
+    outcome->plan = std::make_shared<const Plan>(std::move(plan));
     outcome->lostSeams = lostSeams(session, *outcome);
-    outcome->warnings = warningsOf(session, {outcome->hits, outcome->landings, outcome->lost,
-                                             outcome->choice.crowded, *outcome->plan, outcome->lostSeams});
+    outcome->warnings =
+        warningsOf(session, {outcome->hits, outcome->landings, outcome->lost, outcome->choice.crowded,
+                             *outcome->plan, outcome->lostSeams, outcome->lostPatches});
     return outcome;
 }
 

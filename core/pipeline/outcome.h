@@ -17,6 +17,7 @@ struct Outcome {
     std::vector<Landing> landings;                          ///< one per hit
     std::vector<Correction> lost;      ///< of takes that sound: those that no longer find their hit
     std::vector<SeamByHand> lostSeams; ///< of takes that sound: those one of whose hits is gone
+    std::vector<Patch> lostPatches;    ///< of takes that sound: those whose hit is gone
     std::shared_ptr<const Plan> plan;  ///< where every slice comes from and sounds; never null
     std::vector<Warning> warnings;     ///< what is worth an ear, in order of time
 };

@@ -77,6 +77,56 @@ SeamByHand readSeam(const json& j) {
     return seam;
 }
 
+json placeJson(const TakePlace& place) {
+    return {{"take", place.take.text()}, {"at", place.at.frame}};
+}
+
+TakePlace readPlace(const json& j) {
+    return {letter(j, "take"), {whole(j, "at", -longest, longest)}};
+}
+
+json patchJson(const Patch& patch) {
+    json j = placeJson(patch.at);
+    j["kind"] = patchKindNames.of(patch.kind);
+    j["mics"] = patch.mics;
+    j["before"] = patch.before.frames;
+    j["length"] = patch.length.frames;
+    j["fade_in_ms"] = patch.fadeIn.value;
+    j["fade_out_ms"] = patch.fadeOut.value;
+    if (!patch.ofHit)
+        j["of_hit"] = false;
+    if (patch.gain.value != 0)
+        j["gain_db"] = patch.gain.value;
+    if (patch.shift.frames != 0)
+        j["shift"] = patch.shift.frames;
+    if (patch.from)
+        j["from"] = placeJson(*patch.from);
+    if (!patch.on)
+        j["on"] = false;
+    return j;
+}
+
+Patch readPatch(const json& j) {
+    Patch patch;
+    patch.kind = known(patchKindNames.named(text(j, "kind")), "kind");
+    patch.mics = list(j, "mics", [](const json& mic) { return anyText(mic, "mics"); });
+    patch.at = readPlace(j);
+    patch.ofHit = !j.contains("of_hit") || truth(j, "of_hit");
+    patch.before = {wholeOr(j, "before", 0, -longest, longest)};
+    patch.length = {whole(j, "length", 1, longest)};
+    if (j.contains("fade_in_ms"))
+        patch.fadeIn = {number(j, "fade_in_ms", limits::patchFade)};
+    if (j.contains("fade_out_ms"))
+        patch.fadeOut = {number(j, "fade_out_ms", limits::patchFade)};
+    if (j.contains("gain_db"))
+        patch.gain = {number(j, "gain_db", limits::patchGain)};
+    patch.shift = {wholeOr(j, "shift", 0, -longest, longest)};
+    if (j.contains("from"))
+        patch.from = readPlace(member(j, "from"));
+    patch.on = !j.contains("on") || truth(j, "on");
+    return patch;
+}
+
 /// In order and apart, whatever order they were stored in.
 template <class Item, class Adder>
 std::vector<Item> readMoves(const json& j, const char* key, Item (*read)(const json&), Adder&& add) {
@@ -125,6 +175,8 @@ void writeByHand(const Session& session, json& out) {
         out["slips"] = listJson(session.slips, moveJson);
     if (!session.seamsByHand.empty())
         out["seams_by_hand"] = listJson(session.seamsByHand, seamJson);
+    if (!session.patches.empty())
+        out["patches"] = listJson(session.patches, patchJson);
     if (!session.feels.empty())
         out["feels"] = listJson(session.feels, feelJson);
     if (!session.timing.feel.straight())
@@ -140,6 +192,8 @@ void readByHand(const json& j, Session& session) {
     session.shoves = readMoves<PassageMove>(j, "shoves", readMove, withMove);
     session.slips = readMoves<PassageMove>(j, "slips", readMove, withMove);
     session.seamsByHand = readMoves<SeamByHand>(j, "seams_by_hand", readSeam, withSeam);
+    if (j.contains("patches"))
+        session.patches = list(j, "patches", readPatch);
     if (j.contains("feels"))
         session.feels = list(j, "feels", readFeel);
     if (j.contains("feel"))

@@ -84,8 +84,9 @@ void aboutTails(const Session& session, const Plan& plan, std::vector<Warning>& 
 
 std::string_view name(WarningKind kind) {
     constexpr EnumNames<WarningKind, WarningKind::nothingFound> names{
-        "doubtful-line", "unlike-stroke", "moved-far",      "held-together",   "long-hole", "stretched-tail",
-        "repeated-tail", "beyond-reach",  "crowded-border", "lost-correction", "lost-seam", "nothing-found"};
+        "doubtful-line",  "unlike-stroke", "moved-far",    "held-together",  "long-hole",
+        "stretched-tail", "repeated-tail", "beyond-reach", "crowded-border", "lost-correction",
+        "lost-seam",      "lost-patch",    "nothing-found"};
     return names.of(kind);
 }
 
@@ -116,6 +117,9 @@ std::vector<Warning> warningsOf(const Session& session, const Edited& edit) {
             {whereIs(seam.between.take, seam.between.behind), WarningKind::lostSeam,
              fmt::format("A seam shaped by hand in take {} no longer finds its hits", seam.between.take.text()),
              8});
+    for (const Patch& patch : edit.lostPatches)
+        warnings.push_back({whereIs(patch.at.take, patch.at.at), WarningKind::lostPatch,
+                            fmt::format("A patch in take {} no longer finds its hit", patch.at.take.text()), 8});
     if (edit.hits.empty())
         warnings.push_back(
             {{0}, WarningKind::nothingFound, "No hits were found: choose a guide or lower its threshold", 20});

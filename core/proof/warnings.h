@@ -25,6 +25,7 @@ enum class WarningKind {
     crowdedBorder,
     lostCorrection,
     lostSeam,
+    lostPatch,
     nothingFound
 };
 std::string_view name(WarningKind kind);
@@ -45,6 +46,7 @@ struct Edited {
     std::span<const CrowdedBorder> crowded;  ///< borders that found no quiet place
     const Plan& plan;                        ///< of the same hits
     std::span<const SeamByHand> lostSeams{}; ///< seams by hand one of whose hits is gone
+    std::span<const Patch> lostPatches{};    ///< patches whose hit is gone
 };
 
 /// What hits, landings and plan already tell, worst first.

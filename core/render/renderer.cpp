@@ -1,6 +1,7 @@
 #include "render/renderer.h"
 
 #include "base/parallel.h"
+#include "render/correlation.h"
 #include "seams/curve.h"
 
 #include <algorithm>
@@ -12,27 +13,11 @@ namespace {
 constexpr float unknown = -2;
 constexpr std::size_t worthThreads = 8192; ///< frames; below, starting threads costs more than it saves
 
-/// Where frame `k` of a fade stands between its begin (0) and its end (1): in the middle of its sample.
-double alongFade(std::int64_t k, FrameCount length) {
-    return (static_cast<double>(k) + 0.5) / static_cast<double>(length.frames);
-}
-
-/// Correlation of two stretches, −1 to 1; none where one is silent.
-std::optional<double> correlation(std::span<const float> a, std::span<const float> b) {
-    double product = 0, powerA = 0, powerB = 0;
-    for (std::size_t i = 0; i < a.size(); ++i) {
-        product += static_cast<double>(a[i]) * b[i];
-        powerA += static_cast<double>(a[i]) * a[i];
-        powerB += static_cast<double>(b[i]) * b[i];
-    }
-    const double scale = std::sqrt(powerA * powerB);
-    return scale > 1e-15 ? std::optional(product / scale) : std::nullopt;
-}
-
 } // namespace
 
 Renderer::Renderer(std::shared_ptr<const Plan> plan, std::shared_ptr<KitReader> kit)
-    : plan_(std::move(plan)), kit_(std::move(kit)), tails_(*kit_), likeness_(plan_->segments.size(), unknown) {}
+    : plan_(std::move(plan)), kit_(std::move(kit)), tails_(*kit_), patcher_(*plan_, *kit_, tails_),
+      likeness_(plan_->segments.size(), unknown) {}
 
 std::size_t Renderer::firstSegmentEndingAfter(ResultFrame at) const {
     const auto& segments = plan_->segments;
@@ -86,7 +71,7 @@ Expected<void> Renderer::prepare(ResultFrame at, std::size_t frames) {
         needed.emplace(i, std::move(*ready));
     }
     ready_ = std::move(needed);
-    return {};
+    return patcher_.prepare({at, end});
 }
 
 Expected<Renderer::Ready> Renderer::madeReady(std::size_t i) {
@@ -127,23 +112,18 @@ Expected<double> Renderer::likenessBefore(std::size_t segment) {
     return likeness_[segment];
 }
 
-/// The mean over the mics, each counting alike however loud it was recorded; silent mics say nothing.
 Expected<double> Renderer::likeness(const Segment& earlier, const Segment& later) {
     const ResultFrame begin = later.sounds.begin;
     const auto length = static_cast<std::size_t>((earlier.sounds.end - begin).frames);
-    double sum = 0;
-    int sounding = 0;
+    MeanCorrelation mean;
     for (MicIndex mic; mic < kit_->mics(); ++mic) {
         const auto a = tails_.sound(earlier, mic, begin, length);
         const auto b = tails_.sound(later, mic, begin, length);
         if (!a || !b)
             return tl::unexpected(a ? b.error() : a.error());
-        if (const auto alike = correlation(*a, *b)) {
-            sum += *alike;
-            ++sounding;
-        }
+        mean.add(*a, *b);
     }
-    return sounding > 0 ? sum / sounding : 0.0;
+    return mean.value();
 }
 
 Expected<void> Renderer::renderMic(MicIndex mic, ResultFrame at, std::span<float> out) {
@@ -164,7 +144,7 @@ Expected<void> Renderer::renderMic(MicIndex mic, ResultFrame at, std::span<float
         addFaded(i, part.begin, *sound,
                  out.subspan(static_cast<std::size_t>((part.begin - block.begin).frames), count));
     }
-    return {};
+    return patcher_.apply(mic, at, out);
 }
 
 /// Of a segment that is ready.

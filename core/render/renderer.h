@@ -1,6 +1,6 @@
 #pragma once
 
-#include "render/stretched_tails.h"
+#include "render/patcher.h"
 
 #include <map>
 #include <memory>
@@ -50,6 +50,7 @@ private:
     std::shared_ptr<const Plan> plan_;
     std::shared_ptr<KitReader> kit_;
     StretchedTails tails_;
+    Patcher patcher_;
     std::vector<float> likeness_;        ///< of each segment with the one before it; negative: not yet measured
     std::map<std::size_t, Ready> ready_; ///< the segments in the prepared block
 };

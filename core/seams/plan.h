@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/mic_set.h"
 #include "seams/seam_answers.h"
 #include "seams/stretch.h"
 #include "session/seam_by_hand.h"
@@ -9,6 +10,13 @@
 #include <vector>
 
 namespace lampo {
+
+/// Material of one take, moved by one whole number of frames.
+struct SliceSource {
+    TakeIndex take;       ///< index in the session
+    SourceToResult shift; ///< that leads from its source to where it sounds
+    bool operator==(const SliceSource&) const = default;
+};
 
 /// A stretch of one take that sounds, on all mics of the kit, moved by one whole number of frames. A mic has no
 /// positions of its own: that is the phase lock.
@@ -65,15 +73,29 @@ struct Seam {
     bool operator==(const Seam&) const = default;
 };
 
+/// A patch where it sounds: on some mics something else than what the segments say.
+struct PlannedPatch {
+    std::size_t patch = 0;     ///< index in Session::patches
+    Range<ResultFrame> sounds; ///< with its fades
+    FrameCount fadeIn;         ///< frames at its start during which it comes up
+    FrameCount fadeOut;        ///< and at its end during which it goes away
+    MicSet mics = 0;           ///< that it lies on
+    float gain = 1;            ///< amplitude, 0 for silence
+    /// What sounds instead of the plan, as if it sounded always; none: the plan's sound, at another gain.
+    std::optional<SliceSource> from{};
+    bool operator==(const PlannedPatch&) const = default;
+};
+
 /// Among Plan::seams.
 using SeamIndex = Index<Seam>;
 
 /// The whole edit: segments in order, each overlapping at most its neighbours, and only inside seams.
 struct Plan {
-    FrameCount length;                ///< of the song
-    std::vector<Segment> segments;    ///< in order, one behind another
-    std::vector<Seam> seams;          ///< in order, where segments overlap
-    std::vector<SeamQuestion> open{}; ///< seams that lie by the rule until a search has answered
+    FrameCount length;                   ///< of the song
+    std::vector<Segment> segments;       ///< in order, one behind another
+    std::vector<Seam> seams;             ///< in order, where segments overlap
+    std::vector<SeamQuestion> open{};    ///< seams that lie by the rule until a search has answered
+    std::vector<PlannedPatch> patches{}; ///< by where they begin; of those that overlap the later one lies on top
     bool operator==(const Plan&) const = default;
 };
 

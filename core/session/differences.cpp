@@ -162,6 +162,8 @@ private:
         from("Marked stretches", fmt::format("above {} times", trimmedNumber(a_.seams.mostStretch, 2)),
              fmt::format("above {} times", trimmedNumber(b_.seams.mostStretch, 2)));
         from("Curve of fades", std::string(name(a_.seams.curve)), std::string(name(b_.seams.curve)));
+        if (!(a_.patches == b_.patches))
+            say(fmt::format("{}, was {}", counted(b_.patches.size(), "patch", "patches"), a_.patches.size()));
         if (a_.seamsByHand != b_.seamsByHand)
             say("Other seams by hand");
         if (a_.comp.fades != b_.comp.fades)

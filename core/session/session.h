@@ -7,6 +7,7 @@
 #include "session/by_hand.h"
 #include "session/comp.h"
 #include "session/correction.h"
+#include "session/patch.h"
 #include "session/role.h"
 #include "session/seam_by_hand.h"
 #include "session/section.h"
@@ -114,6 +115,7 @@ struct Session {
     std::vector<PassageMove> shoves{};     ///< by take and place, not overlapping; before the hits are quantized
     std::vector<PassageMove> slips{};      ///< the same, after they landed
     std::vector<SeamByHand> seamsByHand{}; ///< by take and place
+    SharedList<Patch> patches{};           ///< in the order they were made; a later one lies on top
     std::vector<Feel> feels{};             ///< kept by name
     std::optional<CompanionLines> companionLines{}; ///< none: hits land on the grid alone
     std::vector<Version> versions{};                ///< in the order they were kept

@@ -36,6 +36,7 @@ public:
         for (const std::size_t count : {session.shoves.size(), session.slips.size(), session.phrases.size()})
             atMost(count, limits::changes, "passages moved by hand");
         atMost(session.corrections.size(), limits::corrections, "corrections");
+        judgePatches(session);
         atMost(session.versions.size(), limits::versions, "versions");
         for (const Version& version : session.versions)
             text(version.name, "A version's name");
@@ -103,6 +104,28 @@ private:
         const CompanionLines towards = session.companionLines.value_or(CompanionLines{});
         setting(towards.near.value, limits::companionNear, "How near a companion's attack is");
         setting(towards.threshold.value, limits::threshold, "A companion's threshold");
+    }
+
+    void judgePatches(const Session& session) {
+        atMost(session.patches.size(), limits::corrections, "patches");
+        for (const Patch& patch : session.patches) {
+            setting(patch.fadeIn.value, limits::patchFade, "The fade of a patch");
+            setting(patch.fadeOut.value, limits::patchFade, "The fade of a patch");
+            setting(patch.gain.value, limits::patchGain, "The gain of a patch");
+            within(patch.length.frames, 1, limits::frames, "The length of a patch", "frames");
+            for (const std::int64_t place : {patch.at.at.frame, patch.before.frames, patch.shift.frames,
+                                             patch.from.value_or(patch.at).at.frame})
+                frames(place, "The place of a patch");
+            const auto hasTake = [&](const TakePlace& place) {
+                return session.takeLettered(place.take).has_value();
+            };
+            const auto isThere = [&](const std::string& stem) { return session.micNamed(stem).has_value(); };
+            if (patch.mics.empty() || !std::all_of(patch.mics.begin(), patch.mics.end(), isThere))
+                fault("A patch lies on mics that are not there");
+            if (!hasTake(patch.at) || (patch.from && !hasTake(*patch.from)) ||
+                patch.bringsSound() != patch.from.has_value())
+                fault("A patch has its sound from no take");
+        }
     }
 
     void timing(const TimingSettings& timing) {

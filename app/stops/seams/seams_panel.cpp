@@ -9,10 +9,11 @@
 namespace lampo {
 
 SeamsPanel::SeamsPanel(Document& document, QWidget* parent)
-    : Panel(document, tr("Seams"), parent), page_(new SeamsPage(document)) {
+    : Panel(document, tr("Seams"), parent), page_(new SeamsPage(document)), patches_(new PatchesPage(document)) {
     auto* pages = new Pages;
     pages->add(tr("One by one"), page_);
     pages->add(tr("In general"), new SeamRulesPage(document));
+    pages->add(tr("Repairs"), patches_);
     column()->addWidget(pages, 1);
     refresh();
 }
