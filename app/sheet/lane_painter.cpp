@@ -1,5 +1,6 @@
 #include "sheet/lane_painter.h"
 
+#include "base/mic_set.h"
 #include "base/parallel.h"
 #include "map/grid.h"
 #include "session/seams_by_place.h"
@@ -133,8 +134,12 @@ private:
         }
         const QColor ink =
             session.mics[lane].guide ? state_.ink.of(voiceOf(session.mics[lane].role)) : state_.ink.wave;
+        const auto landed = isPatched(lane) ? patchedRuns(lane) : std::vector<Run>{};
         for (const Band& band : bandsOf(rect, state_.show))
-            paintWaves(lane, band, ink, band.landed ? landedRuns_ : playedRuns_,
+            paintWaves(lane, band, ink,
+                       !band.landed     ? playedRuns_
+                       : landed.empty() ? landedRuns_
+                                        : landed,
                        [&](TakeIndex take) { return &session.takes[take].files[lane]; });
     }
 
@@ -158,6 +163,40 @@ private:
         const FrameCount slice = std::max(FrameCount{1}, toFrames(stretchedSlice, state_.session->rate));
         for (ResultFrame at = segment.sounds.begin; at < segment.sounds.end; at = at + slice)
             add(at, std::min(at + slice, segment.sounds.end), {at.frame - segment.sourceAt(at).frame});
+    }
+
+    /// Whether a patch on the lane changes what sounds there, in the part that is seen.
+    bool isPatched(MicIndex lane) const {
+        const auto& patches = state_.plan().patches;
+        return std::any_of(patches.begin(), patches.end(), [&](const PlannedPatch& patch) {
+            return changesSound(patch, lane) && visible(static_cast<double>(patch.sounds.begin.frame),
+                                                        static_cast<double>(patch.sounds.end.frame));
+        });
+    }
+    static bool changesSound(const PlannedPatch& patch, MicIndex lane) {
+        return (patch.mics & onlyMic(lane)) != 0 && (patch.from || patch.gain == 0);
+    }
+    /// What sounds in one lane: the plan's runs, cut out where a patch lies, and what it brings instead.
+    std::vector<Run> patchedRuns(MicIndex lane) const {
+        std::vector<Run> runs = landedRuns_;
+        for (const PlannedPatch& patch : state_.plan().patches) {
+            if (!changesSound(patch, lane))
+                continue;
+            const auto begin = static_cast<double>(patch.sounds.begin.frame),
+                       end = static_cast<double>(patch.sounds.end.frame);
+            std::vector<Run> left;
+            for (const Run& run : runs) {
+                if (run.begin < begin)
+                    left.push_back({run.begin, std::min(run.end, begin), run.take, run.shift});
+                if (run.end > end)
+                    left.push_back({std::max(run.begin, end), run.end, run.take, run.shift});
+            }
+            if (patch.from)
+                left.push_back({begin, end, patch.from->take, patch.from->shift.by});
+            runs = std::move(left);
+        }
+        std::sort(runs.begin(), runs.end(), [](const Run& a, const Run& b) { return a.begin < b.begin; });
+        return runs;
     }
 
     bool visible(double begin, double end) const {

@@ -63,6 +63,21 @@ void aboutHoles(const Session& session, const Plan& plan, std::vector<Warning>& 
     }
 }
 
+/// One drum's mics shifted far against the others: the phase between them changes.
+void aboutShifts(const Session& session, const Plan& plan, std::vector<Warning>& warnings) {
+    for (const PlannedPatch& planned : plan.patches) {
+        const Patch& patch = session.patches[planned.patch];
+        const double shift = toMilliseconds(patch.shift, session.rate).value;
+        if (patch.kind == PatchKind::shift && std::abs(shift) > limits::patchShift.defaultValue)
+            warnings.push_back(
+                {planned.sounds.begin, WarningKind::shiftedPatch,
+                 fmt::format("A stroke is shifted by {} ms against the other mics here, which cancels "
+                             "first at {} Hz",
+                             trimmedNumber(shift, 1), trimmedNumber(500 / std::abs(shift), 0)),
+                 std::abs(shift) / 2});
+    }
+}
+
 /// Those that are stretched beyond what the session allows, and those that sound again.
 void aboutTails(const Session& session, const Plan& plan, std::vector<Warning>& warnings) {
     for (const Segment& segment : plan.segments)
@@ -84,9 +99,9 @@ void aboutTails(const Session& session, const Plan& plan, std::vector<Warning>& 
 
 std::string_view name(WarningKind kind) {
     constexpr EnumNames<WarningKind, WarningKind::nothingFound> names{
-        "doubtful-line",  "unlike-stroke", "moved-far",    "held-together",  "long-hole",
-        "stretched-tail", "repeated-tail", "beyond-reach", "crowded-border", "lost-correction",
-        "lost-seam",      "lost-patch",    "nothing-found"};
+        "doubtful-line",  "unlike-stroke", "moved-far",     "held-together",  "long-hole",
+        "stretched-tail", "repeated-tail", "beyond-reach",  "crowded-border", "lost-correction",
+        "lost-seam",      "lost-patch",    "shifted-patch", "nothing-found"};
     return names.of(kind);
 }
 
@@ -97,6 +112,7 @@ std::vector<Warning> warningsOf(const Session& session, const Edited& edit) {
         aboutLanding(session, edit.hits[i], edit.landings[i], warnings);
     aboutHoles(session, edit.plan, warnings);
     aboutTails(session, edit.plan, warnings);
+    aboutShifts(session, edit.plan, warnings);
     for (const CrowdedBorder& border : edit.crowded)
         warnings.push_back(
             {asResult(border.at), WarningKind::crowdedBorder,

@@ -26,6 +26,7 @@ enum class WarningKind {
     lostCorrection,
     lostSeam,
     lostPatch,
+    shiftedPatch,
     nothingFound
 };
 std::string_view name(WarningKind kind);

@@ -170,6 +170,23 @@ private slots:
         qInfo("steepest step in %zu patches: %.2f of that around", plan->patches.size(), worst);
         QVERIFY2(worst <= 1.5, qPrintable(QString::number(worst)));
     }
+    /// A stroke that goes far against the other mics is told, with the notch that opens: 8 ms, half a period
+    /// at 62.5 Hz.
+    void farShiftsAreTold() {
+        Patch patch = onHit(10, PatchKind::shift, {"snare_top"});
+        patch.shift = {384};
+        const auto told = [&](const Session& session) {
+            const auto is = outcome(session);
+            const auto found = std::find_if(is->warnings.begin(), is->warnings.end(), [](const Warning& warning) {
+                return warning.kind == WarningKind::shiftedPatch;
+            });
+            return found == is->warnings.end() ? std::string() : found->text;
+        };
+        QCOMPARE(told(with({patch})), std::string("A stroke is shifted by 8 ms against the other mics here, which "
+                                                  "cancels first at 62 Hz"));
+        patch.shift = {96};
+        QCOMPARE(told(with({patch})), std::string());
+    }
     void oneThatIsOffIsNotHeard() {
         Patch patch = onHit(10, PatchKind::silence, {"snare_top"});
         patch.on = false;
