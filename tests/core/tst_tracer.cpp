@@ -5,6 +5,7 @@
 #include "pipeline/searched_seams.h"
 #include "support/built_kit.h"
 #include "support/dice.h"
+#include "support/ears.h"
 #include "support/laid.h"
 #include "support/temp_folder.h"
 
@@ -17,9 +18,6 @@ using namespace lampo;
 using namespace lampo::test;
 
 namespace {
-
-constexpr std::int64_t keptBeforeFrames = 48; // 1 ms at 48 kHz
-constexpr std::int64_t keptAfterFrames = 720; // 15 ms
 
 /// What the printed tracers say: for every result frame the source frame, or none inside a fade or a hole.
 struct Trace {
@@ -47,16 +45,15 @@ Trace readTrace(const std::filesystem::path& folder) {
 class TestTracer : public QObject {
     Q_OBJECT
     TempFolder folder_;
-    BuiltTake take_;
-    const QStringList real_{"kick_in", "snare_top", "tom_rack", "tom_floor", "overhead_left"};
+    std::filesystem::path source_; ///< of the take that is edited
+    std::int64_t length_ = 0;
+    QStringList real_; ///< its mics that are no tracers
 
 private slots:
     void initTestCase() {
-        std::vector<std::string> stems;
-        for (const QString& stem : real_)
-            stems.push_back(stem.toStdString());
-        take_ = buildTake(folder_ / "take", 'A', 36, stems, SampleFormat::wav24); // with the rushed passage
-        addTracers(folder_ / "take", take_.length);
+        const std::vector<std::string> stems{"kick_in", "snare_top", "tom_rack", "tom_floor", "overhead_left"};
+        const BuiltTake take = buildTake(folder_ / "take", 'A', 36, stems, SampleFormat::wav24); // a rushed passage
+        addTracers(folder_ / "take", take.length);
     }
     void everySampleIsAccountedFor_data() {
         QTest::addColumn<QString>("grid");
@@ -87,7 +84,8 @@ private slots:
         QFETCH(double, threshold);
         QFETCH(int, fill);
         const bool open = fill == static_cast<int>(Fill::open);
-        auto session = importFolder(folder_ / "take");
+        use(folder_ / "take");
+        auto session = importFolder(source_);
         QVERIFY(session.has_value());
         std::vector<lampo::Edit> edits{SetTempo{{104}},       SetGrid{*noteValueNamed(grid.toStdString())},
                                        SetStrength{strength}, SetLeadIn{{leadIn}},
@@ -99,6 +97,7 @@ private slots:
         Analyses analyses;
         QVERIFY(analyseMissing(*session, analyses, Listen::toWitnesses, {}).has_value());
         const auto ruled = outcomeOf(*session, analyses);
+        QVERIFY(ruled->hits.size() > 80);
         check(*session, *ruled, open, grid, strength);
         const auto& segments = ruled->plan->segments;
         QVERIFY(fill != static_cast<int>(Fill::stretch) ||
@@ -112,7 +111,46 @@ private slots:
         check(shaped, *outcomeOf(shaped, analyses), open, grid, strength);
     }
 
+    /// Kits and drummers drawn at random, six times as far off their lines as people play who need no help (up to
+    /// 90 ms), sixteenth kicks among them, seams moved by random hands.
+    void drummersDrawnAtRandom_data() {
+        QTest::addColumn<unsigned>("seed");
+        QTest::addColumn<double>("strength");
+        QTest::addColumn<int>("fill");
+        for (unsigned seed = 601; seed <= 608; ++seed)
+            QTest::addRow("seed %u", seed)
+                << seed << (seed % 2 ? 100.0 : 50.0) << static_cast<int>(seed % 3 ? Fill::borrow : Fill::stretch);
+    }
+    void drummersDrawnAtRandom() {
+        QFETCH(unsigned, seed);
+        QFETCH(double, strength);
+        QFETCH(int, fill);
+        const RandomKit kit = randomKit(seed, 6);
+        const TempFolder folder;
+        writeKit(kit, folder.path());
+        addTracers(folder.path(), static_cast<std::int64_t>(kit.mics.front().size()), {kit.rate});
+        use(folder.path());
+        AnalysedKit heard = analyseKit(kit, folder.path());
+        heard.session = *edited(heard.session, SetStrength{strength});
+        heard.session = *edited(heard.session, SeamEdit{SetFill{static_cast<Fill>(fill)}});
+        heard.outcome = outcomeOf(heard.session, heard.analyses);
+        qInfo("%s: %zu hits", kit.what.c_str(), heard.outcome->hits.size());
+        check(heard.session, *heard.outcome, false, {}, 0);
+        searchSeamsOf(heard);
+        check(heard.session, *heard.outcome, false, {}, 0);
+        const Session shaped = shapedByRandomHands(heard.session, *heard.outcome->plan);
+        check(shaped, *outcomeOf(shaped, heard.analyses), false, {}, 0);
+    }
+
 private:
+    void use(const std::filesystem::path& folder) {
+        source_ = folder;
+        real_.clear();
+        for (const auto& entry : std::filesystem::directory_iterator(folder))
+            if (const auto stem = QString::fromStdString(entry.path().stem().string()); !stem.startsWith("tracer"))
+                real_ << stem;
+        length_ = static_cast<std::int64_t>(readAudio(folder / "tracer_up.wav").size());
+    }
     /// Every second seam somewhere else, of another length, by another curve; also where it cannot lie.
     static Session shapedByRandomHands(Session session, const Plan& plan) {
         Dice dice(11);
@@ -128,14 +166,14 @@ private:
         return session;
     }
     void check(const Session& session, const Outcome& outcome, bool open, const QString& grid, double strength) {
-        QVERIFY(outcome.hits.size() > 80);
+        QVERIFY(!outcome.hits.empty());
         const auto out = folder_ / "out";
         QVERIFY(print(session, outcome.plan, {out, SampleFormat::wav32f}, {}).has_value());
         const Trace trace = readTrace(out);
-        QCOMPARE(static_cast<std::int64_t>(trace.source.size()), take_.length);
+        QCOMPARE(static_cast<std::int64_t>(trace.source.size()), length_);
         checkMics(out, trace, *outcome.plan);
         checkHoles(trace, *outcome.plan, open);
-        checkAttacks(trace, outcome);
+        checkAttacks(session, trace, outcome);
         if (strength == 100)
             checkLandings(outcome, grid);
     }
@@ -143,7 +181,7 @@ private:
     void checkMics(const std::filesystem::path& out, const Trace& trace, const Plan& plan) {
         const auto inSeam = insideSeams(plan);
         for (const QString& stem : real_) {
-            const auto source = readAudio(folder_.path() / "take" / (stem.toStdString() + ".wav"));
+            const auto source = readAudio(source_ / (stem.toStdString() + ".wav"));
             const auto printed = readAudio(out / (stem.toStdString() + ".wav"));
             QCOMPARE(printed.size(), source.size());
             for (std::size_t i = 0; i < printed.size(); ++i)
@@ -162,7 +200,9 @@ private:
     }
     /// From 1 ms before to 15 ms after each attack the result runs through the source without a break, and no frame
     /// of it sounds a second time, in a fade neither.
-    void checkAttacks(const Trace& trace, const Outcome& outcome) {
+    void checkAttacks(const Session& session, const Trace& trace, const Outcome& outcome) {
+        const std::int64_t keptBeforeFrames = toFrames(keptBefore, session.rate).frames,
+                           keptAfterFrames = toFrames(keptAfter, session.rate).frames;
         std::map<std::int64_t, int> sounded; // source frame of an attack's stretch -> how often
         const auto& hits = outcome.hits;
         for (std::size_t i = 0; i < hits.size(); ++i)

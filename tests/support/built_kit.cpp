@@ -43,14 +43,14 @@ BuiltTake buildTake(const std::filesystem::path& folder, char letter, double sec
     return built;
 }
 
-void addTracers(const std::filesystem::path& folder, std::int64_t length) {
+void addTracers(const std::filesystem::path& folder, std::int64_t length, SampleRate rate) {
     std::vector<float> up(static_cast<std::size_t>(length)), down(up.size());
     for (std::size_t n = 0; n < up.size(); ++n) {
         up[n] = std::ldexp(static_cast<float>(n), -24);
         down[n] = 1.0F - up[n];
     }
-    writeAudio(folder / "tracer_up.wav", up, SampleFormat::wav32f);
-    writeAudio(folder / "tracer_down.wav", down, SampleFormat::wav32f);
+    writeAudio(folder / "tracer_up.wav", up, SampleFormat::wav32f, rate);
+    writeAudio(folder / "tracer_down.wav", down, SampleFormat::wav32f, rate);
 }
 
 } // namespace lampo::test

@@ -26,6 +26,6 @@ BuiltTake buildTake(const std::filesystem::path& folder, char letter, double sec
 
 /// Adds the two tracers: mics whose samples are the position in the source, n / 2^24 and 1 − n / 2^24, exact in 32
 /// bit floats below 2^24 frames.
-void addTracers(const std::filesystem::path& folder, std::int64_t length);
+void addTracers(const std::filesystem::path& folder, std::int64_t length, SampleRate rate = {48000});
 
 } // namespace lampo::test
