@@ -5,7 +5,7 @@
 namespace lampo {
 namespace {
 
-constexpr std::size_t mostKept = 32; ///< tails of a dozen mics: 20 MB where they are as long as most
+constexpr std::size_t mostKept = 16'000'000; ///< samples: 64 MB
 
 } // namespace
 
@@ -19,8 +19,12 @@ Expected<std::shared_ptr<const StretchedMics>> StretchedTails::of(const Segment&
     auto sound = stretched(segment);
     if (sound) {
         kept_.push_front({segment.take, stretch.tail, stretch.over.length(), *sound});
-        if (kept_.size() > mostKept)
-            kept_.pop_back();
+        const auto samples = [&](const Kept& kept) {
+            return kit_.mics() * static_cast<std::size_t>(kept.length.frames);
+        };
+        samples_ += samples(kept_.front());
+        for (; samples_ > mostKept && kept_.size() > 1; kept_.pop_back())
+            samples_ -= samples(kept_.back());
     }
     return sound;
 }

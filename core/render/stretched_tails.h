@@ -34,7 +34,8 @@ private:
     Expected<std::shared_ptr<const StretchedMics>> stretched(const Segment& segment);
 
     KitReader& kit_;
-    std::deque<Kept> kept_; ///< the last asked for first
+    std::deque<Kept> kept_;   ///< the last asked for first
+    std::size_t samples_ = 0; ///< of all of them
 };
 
 } // namespace lampo

@@ -12,12 +12,13 @@ constexpr Milliseconds shortestTail{20};
 // Where much rings, only its end is stretched: as little as keeps what it is stretched by small.
 constexpr Milliseconds longTail{200};
 constexpr double timesTheHole = 10;
+constexpr Milliseconds longestTail{2000}; // nothing rings longer that would be missed
 
 } // namespace
 
 Tails::Tails(const SeamMeasures& measures, SampleRate rate)
     : whole_(std::max(toFrames(wholeBehindAttack, rate), measures.after)), shortest_(toFrames(shortestTail, rate)),
-      long_(toFrames(longTail, rate)) {}
+      long_(toFrames(longTail, rate)), most_(toFrames(longestTail, rate)) {}
 
 /// What rings behind one slice up to where the next begins.
 Range<SourceFrame> Tails::tailBetween(const Slice& a, const Slice& b) const {
@@ -51,7 +52,7 @@ const std::vector<LongerTail>& Tails::between(const Slice& a, const Slice& b,
                                               std::span<const SourceFrame> strokes) {
     tails_.clear();
     const FrameCount opened = b.shift - a.shift;
-    longest_ = std::max(long_, scaled(opened, timesTheHole));
+    longest_ = std::clamp(scaled(opened, timesTheHole), long_, most_);
     findSlices(a, b, strokes);
     FrameCount rings;
     for (std::size_t i = 1; i < slices_.size(); ++i)

@@ -36,6 +36,7 @@ private:
     FrameCount whole_;    ///< behind an attack a tail begins
     FrameCount shortest_; ///< a shorter one is none
     FrameCount long_;     ///< one that may be stretched as a whole, however little opens
+    FrameCount most_;     ///< and one however much opens
     FrameCount longest_;  ///< of a longer one only the end is stretched
     std::vector<Slice> slices_;
     std::vector<LongerTail> tails_;

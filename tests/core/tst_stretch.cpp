@@ -178,6 +178,13 @@ private slots:
         session.seams.mostStretch = 8;
         QVERIFY(!warned(stretched, WarningKind::stretchedTail));
     }
+    /// Of a hole of seconds two seconds are stretched at most, however much rings.
+    void longHolesTakeNoMoreThanTheyNeed() {
+        const Plan plan = twoHits(songOf({48000 * 60}), 48000 * 30, 48000 * 8, Fill::stretch);
+        const auto stretched = stretchedOf(plan);
+        QCOMPARE(stretched.front().stretch->tail.length().frames, 48000 * 2);
+        QCOMPARE(stretched.front().stretch->over.length().frames, 48000 * 10);
+    }
     /// Attacks and 30 ms behind them are the recording itself; the same sound in blocks of any length.
     void attacksStayBitForBit() {
         Dice dice(2);
