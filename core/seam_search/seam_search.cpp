@@ -72,7 +72,8 @@ private:
     }
 
     Expected<void> readSides() {
-        const Segment from{question_.earlier, question_.from, {}, {}, {}, {}, {}, question_.stretch};
+        Segment from{question_.earlier, question_.from, {}, {}, {}};
+        from.stretch = question_.stretch;
         const Segment to{question_.later, question_.to, {}, {}, {}};
         for (MicIndex mic; mic < overheads_.size(); ++mic) {
             auto earlier = tails_.sound(from, mic, begin_, frames_);

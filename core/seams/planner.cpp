@@ -1,5 +1,6 @@
 #include "seams/planner.h"
 
+#include "seams/rider.h"
 #include "seams/tails.h"
 #include "session/seams_by_place.h"
 
@@ -11,7 +12,7 @@ namespace {
 /// How far from its place by the rule a seam is looked for.
 constexpr Milliseconds farthestSearch{200};
 constexpr Milliseconds nearBorder{40};   ///< and a border, which was put where it is
-constexpr Milliseconds nearTailsEnd{25}; ///< a stretched tail passes into the next slice
+constexpr Milliseconds nearTailsEnd{25}; ///< in which a stretched tail passes into the next slice
 
 class Planner {
 public:
@@ -77,7 +78,6 @@ private:
         if (piece.first < piece.end)
             latest = std::min(latest, sliceOf(piece, piece.first).begin() + to.shift);
         cutTo(free, {seam.range.begin - near, std::max(latest, seam.range.end)}, length, question_.free);
-        question_.stretch.reset();
         pose(from, to, seam, {length, length});
         ask(seam);
     }
@@ -163,13 +163,18 @@ private:
             return;
         const auto& free = stretches_.in(roomBetween(a, b, a.shift, b.shift), {take_, a.shift}, {take_, b.shift});
         if (free.empty() && !(hand && hand->ahead))
-            if (const auto rider = riderBetween(a, b)) {
+            if (const auto rider = riderBetween(a, b, strokes(), measures_)) {
                 join(a, *rider);
                 return join(*rider, b);
             }
         if (opened > b.first - a.last - measures_.around())
             return stretchTails(a, b, hand) ? void() : repeatTail(a, b);
         seamBetween(a, b, free, hand);
+    }
+
+    /// Of all drums, in the take that sounds.
+    std::span<const SourceFrame> strokes() const {
+        return take_ < sounds_.size() ? sounds_[take_].strokes : std::span<const SourceFrame>{};
     }
 
     /// What the user said about the seam between these two; null: nothing.
@@ -198,28 +203,6 @@ private:
         return {a.last + measures_.after + std::max(from, to), b.first - measures_.before + std::min(from, to)};
     }
 
-    /// Where strokes between two hits leave no room for a seam, the one with most room around it goes in between as
-    /// a slice of its own, moved in proportion: it sounds once, and both seams become easier.
-    std::optional<Slice> riderBetween(const Slice& a, const Slice& b) const {
-        if (take_ >= sounds_.size())
-            return std::nullopt;
-        const FrameCount opened = b.shift - a.shift;
-        const auto& strokes = sounds_[take_].strokes;
-        std::optional<Slice> rider;
-        FrameCount most;
-        for (auto stroke = std::lower_bound(strokes.begin(), strokes.end(), a.last + measures_.around());
-             stroke != strokes.end() && *stroke + measures_.around() <= b.first; ++stroke) {
-            const FrameCount before = *stroke - a.last - measures_.around();
-            const FrameCount behind = b.first - *stroke - measures_.around();
-            if (before + behind < -opened || std::min(before, behind) <= most)
-                continue;
-            most = std::min(before, behind);
-            const SourceToResult shift = a.shift + scaled(opened, ratio(before, before + behind));
-            rider = Slice{*stroke, *stroke, shift, a.slipped, b.leadIn, b.fill, *stroke};
-        }
-        return rider;
-    }
-
     void seamBetween(const Slice& a, const Slice& b, std::span<const Range<ResultFrame>> free,
                      const SeamByHand* hand) {
         const SeamSide from{take_, a.shift}, to{take_, b.shift};
@@ -236,7 +219,6 @@ private:
         seam.range = ruledPlace(free, wanted, measures_.fade);
         // Not far before the rule's place, and not behind it, which would be in the lead-in.
         cutTo(free, {seam.range.begin - farthest_, seam.range.end}, measures_.shortest, question_.free);
-        question_.stretch.reset();
         pose(from, to, seam, {measures_.shortest, measures_.fade});
         const ResultFrame attack = b.first + b.shift;
         if (hand && (hand->ahead || hand->fade))
@@ -261,8 +243,7 @@ private:
     /// The tails between two hits are lengthened until they fill the hole. False where there is no tail to speak
     /// of.
     bool stretchTails(const Slice& a, const Slice& b, const SeamByHand* hand) {
-        const auto strokes = take_ < sounds_.size() ? sounds_[take_].strokes : std::span<const SourceFrame>{};
-        const auto tails = tails_.between(a, b, strokes);
+        const auto& tails = tails_.between(a, b, strokes());
         for (const LongerTail& tail : tails) {
             const bool last = &tail == &tails.back();
             stretchTail(tail, last ? betweenOf(a, b) : std::nullopt, hand, b.first + b.shift);
@@ -287,8 +268,7 @@ private:
         seam.range = {over.end - fade, over.end};
         const ResultFrame earliest = over.end - toFrames(nearTailsEnd, session_.rate);
         question_.free.assign({{std::max(earliest, seam.room.begin), over.end}});
-        question_.stretch = tail.stretch;
-        pose({take_, shift}, {take_, tail.shiftBehind}, seam, {measures_.shortest, fade});
+        pose({take_, shift}, {take_, tail.shiftBehind}, seam, {measures_.shortest, fade}, tail.stretch);
         if (between && hand && (hand->ahead || hand->fade))
             placeByHand(*hand, attack, seam);
         else if (sounds_.empty())
@@ -328,8 +308,9 @@ private:
     }
 
     /// The question where a seam that the rule has placed would sound best, whose free stretches are there already.
-    void pose(const SeamSide& from, const SeamSide& to, const Seam& seam,
-              std::pair<FrameCount, FrameCount> lengths) {
+    void pose(const SeamSide& from, const SeamSide& to, const Seam& seam, std::pair<FrameCount, FrameCount> lengths,
+              const std::optional<Stretch>& stretch = {}) {
+        question_.stretch = stretch;
         question_.earlier = from.take;
         question_.later = to.take;
         question_.from = from.shift;
