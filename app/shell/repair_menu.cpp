@@ -1,6 +1,7 @@
 #include "shell/repair_menu.h"
 
 #include "advice/donor_alignment.h"
+#include "advice/hit_edits.h"
 #include "advice/patch_advice.h"
 #include "base/text.h"
 #include "look/number.h"
@@ -25,16 +26,16 @@ RepairMenu::RepairMenu(const ActionMenu& where, Document& document, SheetWidget&
         const auto edit = broughtTogether(session(), outcome(), hit.value_or(HitIndex{outcome().hits.size()}));
         QString done;
         if (edit) {
-            const PhaseChange change = phaseChange(edit->patches.front(), session().rate);
+            const FrameCount shift = edit->patches.front().shift;
             done = tr("Shifted by %1 ms against the other mics: what they share cancels first at %2 Hz")
-                       .arg(number(change.shift.value, 1), number(change.firstNotch, 0));
+                       .arg(number(toMilliseconds(shift, session().rate).value, 1),
+                            number(firstNotch(shift, session().rate), 0));
         }
         perform(edit, done);
     });
     add("level-strokes", tr("&Level the chosen strokes"), tr("Ctrl+Shift+L"), [this, session, outcome] {
         const auto edit = levelled(session(), outcome(), sheet_.state().selection, 100);
-        perform(edit, edit ? tr("%1 brought to the level in their middle")
-                                 .arg(counted(std::ssize(edit->patches), tr("stroke")))
+        perform(edit, edit ? tr("%1 levelled to their median").arg(counted(std::ssize(edit->patches), tr("stroke")))
                            : QString());
     });
     add("stroke-louder", tr("1 dB l&ouder"), tr("Ctrl+Shift+PgUp"), [this] { louder(1); });
@@ -63,6 +64,10 @@ void RepairMenu::perform(const Expected<AddPatches>& edit, const QString& done) 
     emit notified(done);
 }
 
+bool RepairMenu::isOn(std::size_t patch, HitIndex hit) const {
+    return document_.session().patches[patch].at == placeOf(document_.session(), document_.outcome().hits[hit]);
+}
+
 std::vector<std::size_t> RepairMenu::ofChosen(std::optional<PatchKind> kind) const {
     std::vector<std::size_t> indices;
     const Session& session = document_.session();
@@ -70,10 +75,7 @@ std::vector<std::size_t> RepairMenu::ofChosen(std::optional<PatchKind> kind) con
         const Patch& patch = session.patches[index];
         const auto& chosen = sheet_.state().selection;
         if ((!kind || patch.kind == *kind) && patch.ofHit &&
-            std::any_of(chosen.begin(), chosen.end(), [&](HitIndex hit) {
-                const SongHit& one = document_.outcome().hits[hit];
-                return session.takes[one.take].letter == patch.at.take && one.found() == patch.at.at;
-            }))
+            std::any_of(chosen.begin(), chosen.end(), [&](HitIndex hit) { return isOn(index, hit); }))
             indices.push_back(index);
     }
     return indices;
@@ -111,16 +113,24 @@ void RepairMenu::replace() {
                       .arg(number(patch->gain.value, 1)));
 }
 
+/// What has a gain already is changed, the others get one: one step together.
 void RepairMenu::louder(double decibels) {
+    const int gesture = Document::newGesture();
     const auto there = ofChosen(PatchKind::gain);
-    if (!there.empty()) {
-        Patch patch = document_.session().patches[there.front()];
+    std::vector<HitIndex> without;
+    for (const HitIndex hit : sheet_.state().selection)
+        if (std::none_of(there.begin(), there.end(), [&](std::size_t patch) { return isOn(patch, hit); }))
+            without.push_back(hit);
+    for (const std::size_t index : there) {
+        Patch patch = document_.session().patches[index];
         patch.gain.value = std::clamp(patch.gain.value + decibels, limits::patchGain.low, limits::patchGain.high);
-        document_.perform(PatchEdit{ChangePatch{there.front(), patch}});
-        return;
+        document_.perform(PatchEdit{ChangePatch{index, patch}}, gesture);
     }
-    perform(lampo::louder(document_.session(), document_.outcome(), sheet_.state().selection, {decibels}),
-            tr("On this drum's mics alone"));
+    const auto added = lampo::louder(document_.session(), document_.outcome(), without, {decibels});
+    if (added)
+        document_.perform(PatchEdit{*added}, gesture);
+    emit notified(added || !there.empty() ? tr("On the mics of these drums alone")
+                                          : QString::fromStdString(added.error().sentence));
 }
 
 void RepairMenu::switchOff() {

@@ -19,6 +19,7 @@ private:
     void replace();
     void louder(double decibels);
     void switchOff();
+    bool isOn(std::size_t patch, HitIndex hit) const;
     /// Indices in Session::patches of those on the chosen hits.
     std::vector<std::size_t> ofChosen(std::optional<PatchKind> kind = std::nullopt) const;
 

@@ -12,7 +12,8 @@ namespace {
 constexpr Milliseconds apart{60};     ///< nearer than this another drum sounds in a donor
 constexpr std::size_t neighbours = 4; ///< on each side, of which the median says how loud a stroke should be
 constexpr Milliseconds longestStroke{1000};
-constexpr Milliseconds ringing{1000}; ///< behind a tom's stroke its mic stays open
+constexpr Milliseconds opening{20};   ///< before a tom's stroke its mic opens
+constexpr Milliseconds ringing{1000}; ///< and stays open so long behind it
 constexpr double ownDateCost = 6;     ///< dB: what is unlike all others is a poor donor
 constexpr double bleedVaries = 3;     ///< dB: no more does one drum's bleed differ from stroke to stroke
 constexpr double sameSort = 9;        ///< dB: louder or softer ones are another sort of stroke
@@ -58,32 +59,41 @@ double levelAround(const std::vector<Stroke>& strokes, const Stroke& stroke) {
     return levels.empty() ? stroke.level.value : median(levels);
 }
 
+/// How far the nearest stroke of another drum lies; the strokes are in order of time.
 FrameCount nearestOther(const std::vector<Stroke>& strokes, const Stroke& stroke) {
     FrameCount nearest{limits::frames};
-    for (const Stroke& other : strokes)
-        if (other.mic != stroke.mic)
-            nearest = std::min(nearest, abs(other.at - stroke.at));
+    const auto here = &stroke - strokes.data();
+    for (const int direction : {-1, 1}) {
+        auto i = here + direction;
+        while (i >= 0 && i < std::ssize(strokes) && strokes[static_cast<std::size_t>(i)].mic == stroke.mic)
+            i += direction;
+        if (i >= 0 && i < std::ssize(strokes))
+            nearest = std::min(nearest, abs(strokes[static_cast<std::size_t>(i)].at - stroke.at));
+    }
     return nearest;
 }
 
-/// What the other drums' mics hear around a stroke, dB above it: more than they usually hear of this drum says
-/// that something else was struck, also where nobody was taken for having struck it.
+/// What each of the other drums' mics hears around a stroke, dB above it: more than they usually hear of this drum
+/// says that something else was struck, also where nobody was taken for having struck it.
 std::vector<double> heardBeside(const Session& session, const Outcome& outcome, TakeIndex take,
                                 const Stroke& stroke) {
     const auto own = micsOfDrum(session, stroke.mic);
     const FrameCount near = toFrames(apart, session.rate);
     std::vector<double> levels;
     for (MicIndex mic; mic < session.mics.size(); ++mic) {
-        const auto& heard = outcome.takes[take]->mics[mic];
-        if (!heard || !isCloseMic(session.mics[mic].role) ||
+        if (!isCloseMic(session.mics[mic].role) ||
             std::find(own.begin(), own.end(), session.mics[mic].stem) != own.end())
             continue;
         double loudest = -60;
+        levels.push_back(loudest - stroke.level.value);
+        const auto& heard = outcome.takes[take]->mics[mic];
+        if (!heard)
+            continue;
         auto candidate = std::partition_point(heard->candidates.begin(), heard->candidates.end(),
                                               [&](const Candidate& one) { return one.at < stroke.at - near; });
         for (; candidate != heard->candidates.end() && candidate->at < stroke.at + near; ++candidate)
             loudest = std::max(loudest, candidate->level.value);
-        levels.push_back(loudest - stroke.level.value);
+        levels.back() = loudest - stroke.level.value;
     }
     return levels;
 }
@@ -95,7 +105,7 @@ std::vector<double> companyOf(const std::vector<std::vector<double>>& beside) {
     for (std::size_t mic = 0; !beside.empty() && mic < beside.front().size(); ++mic) {
         std::vector<double> levels;
         for (const auto& levelsThere : beside)
-            levels.push_back(mic < levelsThere.size() ? levelsThere[mic] : -60);
+            levels.push_back(levelsThere[mic]);
         std::vector<double> ordered = levels;
         std::sort(ordered.begin(), ordered.end());
         const double usual = ordered[ordered.size() / 4] + bleedVaries;
@@ -233,11 +243,6 @@ Expected<AddPatches> louder(const Session& session, const Outcome& outcome, std:
     return edit;
 }
 
-PhaseChange phaseChange(const Patch& patch, SampleRate rate) {
-    const Milliseconds shift = toMilliseconds(patch.shift, rate);
-    return {shift, shift.value == 0 ? 0 : 500 / std::abs(shift.value)};
-}
-
 Expected<AddPatches> broughtTogether(const Session& session, const Outcome& outcome, HitIndex index) {
     AddPatches edit;
     if (index < outcome.hits.size() && outcome.hits[index].mic) {
@@ -260,7 +265,7 @@ Expected<AddPatches> broughtTogether(const Session& session, const Outcome& outc
 
 Expected<AddPatches> tomsSilenced(const Session& session, const Outcome& outcome, TakeIndex take) {
     AddPatches edit;
-    const FrameCount rings = toFrames(ringing, session.rate), leadIn = toFrames(session.seams.leadIn, session.rate);
+    const FrameCount rings = toFrames(ringing, session.rate), opens = toFrames(opening, session.rate);
     for (MicIndex mic; mic < session.mics.size(); ++mic) {
         if (session.mics[mic].role != Role::tom)
             continue;
@@ -279,7 +284,7 @@ Expected<AddPatches> tomsSilenced(const Session& session, const Outcome& outcome
         };
         for (const Stroke& stroke : strokesOf(outcome, take))
             if (stroke.mic == mic) {
-                silence(stroke.at - leadIn);
+                silence(stroke.at - opens);
                 open = std::max(open, stroke.at + rings);
             }
         silence(SourceFrame{session.takes[take].length.frames});

@@ -37,19 +37,12 @@ Expected<AddPatches> levelled(const Session& session, const Outcome& outcome, st
 Expected<AddPatches> louder(const Session& session, const Outcome& outcome, std::span<const HitIndex> chosen,
                             Decibels by);
 
-/// What a shift of some mics against the others does to the sound.
-struct PhaseChange {
-    Milliseconds shift;    ///< later is positive
-    double firstNotch = 0; ///< Hz: 1 / (2 shift), where two mics that were alike cancel
-};
-PhaseChange phaseChange(const Patch& patch, SampleRate rate);
-
 /// The other drums of one shared hit moved to its anchor, each on its own mics. Errors: badValue where none was
 /// struck apart from it.
 Expected<AddPatches> broughtTogether(const Session& session, const Outcome& outcome, HitIndex hit);
 
-/// The mics of toms silent in a take wherever no stroke of theirs rings: from a second behind one to a lead-in
-/// before the next. Errors: badValue where there is no tom mic.
+/// The mics of toms silent in a take wherever no stroke of theirs rings: from a second behind one to 20 ms before
+/// the next. Errors: badValue where there is no tom mic.
 Expected<AddPatches> tomsSilenced(const Session& session, const Outcome& outcome, TakeIndex take);
 
 } // namespace lampo

@@ -1,5 +1,7 @@
 #include "advice/take_advice.h"
 
+#include "session/seams_by_place.h"
+
 #include "audio/audio_reader.h"
 #include "comp/alignment.h"
 #include "map/musical_map.h"
@@ -117,7 +119,7 @@ std::optional<SongFrame> cymbalStrokeNear(const Session& session, const Outcome&
     for (const Landing& landing : in.laid->landings) // a border belongs in front of what the stroke means
         if (abs(landing.played - *nearest) <= toFrames(sameStroke, session.rate))
             return landing.meant;
-    return *nearest - toFrames(session.seams.leadIn, session.rate);
+    return *nearest - toFrames(SeamsByPlace(session).at(*nearest).leadIn, session.rate);
 }
 
 } // namespace

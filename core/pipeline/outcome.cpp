@@ -78,12 +78,9 @@ bool hasHit(const Session& session, const Outcome& outcome, TakeIndex take, Sour
                        [&](const Hit& hit) { return abs(hit.found() - at) <= correctionTolerance(session.rate); });
 }
 
-void layPatches(const Session& session, Outcome& outcome, Plan& plan) {
-    PlannedPatches planned = planPatches(
-        session, plan, [&](TakeIndex take, SourceFrame at) { return hasHit(session, outcome, take, at); });
-    plan.patches = std::move(planned.sounding);
-    for (const std::size_t index : planned.lost)
-        outcome.lostPatches.push_back(session.patches[index]);
+PlannedPatches patchesOn(const Plan& plan, const Session& session, const Outcome& outcome) {
+    return planPatches(session, plan,
+                       [&](TakeIndex take, SourceFrame at) { return hasHit(session, outcome, take, at); });
 }
 
 /// Those one of whose hits is gone. Beside strokes that ride along as slices of their own there is a seam all the
@@ -140,7 +137,10 @@ std::shared_ptr<const Outcome> outcomeOf(const Session& session, const Analyses&
             outcome->lost.insert(outcome->lost.end(), lost.begin(), lost.end());
         }
     Plan plan = planSlices(session, outcome->choice, soundsOf(session, *outcome), analyses.seams());
-    layPatches(session, *outcome, plan);
+    PlannedPatches patches = patchesOn(plan, session, *outcome);
+    plan.patches = std::move(patches.sounding);
+    for (const std::size_t index : patches.lost)
+        outcome->lostPatches.push_back(session.patches[index]);
     outcome->plan = std::make_shared<const Plan>(std::move(plan));
     outcome->lostSeams = lostSeams(session, *outcome);
     outcome->warnings =
@@ -178,7 +178,9 @@ std::shared_ptr<const Plan> rawPlan(const Session& session, const Outcome& outco
 std::shared_ptr<const Plan> ruledPlan(const Session& session, const Outcome& outcome) {
     Session bare = session;
     bare.seamsByHand.clear();
-    return std::make_shared<const Plan>(planSlices(bare, outcome.choice, soundsOf(session, outcome)));
+    Plan plan = planSlices(bare, outcome.choice, soundsOf(session, outcome));
+    plan.patches = patchesOn(plan, session, outcome).sounding;
+    return std::make_shared<const Plan>(std::move(plan));
 }
 
 std::shared_ptr<const Plan> playedPlan(const Session& session, const Outcome& outcome) {

@@ -13,6 +13,7 @@ namespace {
 
 // Beyond these an ear is worth it; common practice, no source.
 constexpr Milliseconds farMove{60};
+constexpr Milliseconds farShift{5}; ///< of one drum against the other mics
 
 std::string milliseconds(FrameCount count, SampleRate rate) {
     return fmt::format("{} ms", trimmedNumber(std::abs(toMilliseconds(count, rate).value), 0));
@@ -68,12 +69,12 @@ void aboutShifts(const Session& session, const Plan& plan, std::vector<Warning>&
     for (const PlannedPatch& planned : plan.patches) {
         const Patch& patch = session.patches[planned.patch];
         const double shift = toMilliseconds(patch.shift, session.rate).value;
-        if (patch.kind == PatchKind::shift && std::abs(shift) > limits::patchShift.defaultValue)
+        if (patch.kind == PatchKind::shift && std::abs(shift) > farShift.value)
             warnings.push_back(
                 {planned.sounds.begin, WarningKind::shiftedPatch,
-                 fmt::format("A stroke is shifted by {} ms against the other mics here, which cancels "
-                             "first at {} Hz",
-                             trimmedNumber(shift, 1), trimmedNumber(500 / std::abs(shift), 0)),
+                 fmt::format("A stroke sounds {} ms {} than the other mics have it, which cancels first at {} Hz",
+                             trimmedNumber(std::abs(shift), 1), shift < 0 ? "earlier" : "later",
+                             trimmedNumber(firstNotch(patch.shift, session.rate), 0)),
                  std::abs(shift) / 2});
     }
 }

@@ -27,7 +27,7 @@ Expected<void> Patcher::prepare(Range<ResultFrame> block) {
     return {};
 }
 
-/// What comes from elsewhere fades by how alike it is to the plan's sound; a gain moves along half a cosine.
+/// What comes from elsewhere fades by how alike it is to the plan's sound; a gain moves as between equal sides.
 Expected<Patcher::Fade> Patcher::fadeOver(const PlannedPatch& patch, Range<ResultFrame> range, bool comesUp) {
     Fade fade;
     const auto alike = patch.from ? likeness(patch, range) : Expected<double>(1.0);
@@ -56,8 +56,7 @@ Expected<double> Patcher::likeness(const PlannedPatch& patch, Range<ResultFrame>
         if (!(patch.mics & onlyMic(mic)))
             continue;
         const auto plan = tails_.sound(*segment, mic, range.begin, length);
-        const auto other =
-            tails_.sound(Segment{patch.from->take, patch.from->shift, range, {}, {}}, mic, range.begin, length);
+        const auto other = kit_.frames(patch.from->take, mic, range.begin - patch.from->shift, length);
         if (!plan || !other)
             return tl::unexpected(plan ? other.error() : plan.error());
         mean.add(*plan, *other);

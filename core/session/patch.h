@@ -43,4 +43,8 @@ struct Patch {
     bool bringsSound() const { return kind == PatchKind::replace || kind == PatchKind::borrow; }
 };
 
+/// Where two mics that were alike cancel first when one of them is shifted by so much, which is not 0: half a
+/// period, Hz.
+double firstNotch(FrameCount shift, SampleRate rate);
+
 } // namespace lampo

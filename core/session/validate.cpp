@@ -107,7 +107,7 @@ private:
     }
 
     void judgePatches(const Session& session) {
-        atMost(session.patches.size(), limits::corrections, "patches");
+        atMost(session.patches.size(), limits::changes, "patches");
         for (const Patch& patch : session.patches) {
             setting(patch.fadeIn.value, limits::patchFade, "The fade of a patch");
             setting(patch.fadeOut.value, limits::patchFade, "The fade of a patch");
@@ -120,7 +120,8 @@ private:
                 return session.takeLettered(place.take).has_value();
             };
             const auto isThere = [&](const std::string& stem) { return session.micNamed(stem).has_value(); };
-            if (patch.mics.empty() || !std::all_of(patch.mics.begin(), patch.mics.end(), isThere))
+            if (patch.mics.empty() || patch.mics.size() > limits::mics ||
+                !std::all_of(patch.mics.begin(), patch.mics.end(), isThere))
                 fault("A patch lies on mics that are not there");
             if (!hasTake(patch.at) || (patch.from && !hasTake(*patch.from)) ||
                 patch.bringsSound() != patch.from.has_value())

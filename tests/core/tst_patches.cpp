@@ -182,7 +182,7 @@ private slots:
             });
             return found == is->warnings.end() ? std::string() : found->text;
         };
-        QCOMPARE(told(with({patch})), std::string("A stroke is shifted by 8 ms against the other mics here, which "
+        QCOMPARE(told(with({patch})), std::string("A stroke sounds 8 ms later than the other mics have it, which "
                                                   "cancels first at 62 Hz"));
         patch.shift = {96};
         QCOMPARE(told(with({patch})), std::string());

@@ -1,4 +1,5 @@
 #include "advice/hit_edits.h"
+#include "advice/patch_advice.h"
 #include "advice/take_advice.h"
 #include "midi/tempo_map.h"
 #include "project/feel_file.h"
@@ -98,6 +99,22 @@ private slots:
         row("fade of a seam", SeamEdit{ShapeSeams{{longSeam}}}, "A fade goes from 1 to 50 ms");
         row("no seam", SeamEdit{ShapeSeams{}}, "Choose a seam first");
         row("lead-in", SetLeadIn{{-1}}, "The lead-in goes from 0 to 50 ms");
+        row("lead-in of a section", SetSectionLeadIn{0, Milliseconds{51}}, "The lead-in goes from 0 to 50 ms");
+        row("fill of no section", SetSectionFill{7, Fill::open}, "There is no such section");
+        row("stretch", SetMostStretch{9}, "The longest stretch goes from 1.01 to 8 times");
+        row("nothing to patch", AddPatches{}, "Choose a hit or a stretch to patch first");
+        row("no patch chosen", DeletePatches{}, "Choose a patch first");
+        row("no such patch", SwitchPatches{{3}, true}, "There is no such patch");
+        Patch patch;
+        patch.length = {100};
+        row("patch on no mic", AddPatches{{patch}}, "A patch lies on mics that are not there");
+        patch.mics = {song().mics.front().stem};
+        patch.at = {'A', {0}};
+        patch.kind = PatchKind::borrow;
+        row("patch from nowhere", AddPatches{{patch}}, "A patch has its sound from no take");
+        patch.from = patch.at;
+        patch.gain = {30};
+        row("patch too loud", AddPatches{{patch}}, "The gain of a patch goes from -60 to 24 dB");
     }
     void editsRefuse() {
         QFETCH(Edit, edit);
@@ -110,6 +127,22 @@ private slots:
             session.versions.push_back(session.versions.front());
         QCOMPARE(sentenceOf(edited(session, KeepVersion{"one more", "", {}})),
                  std::string("There are 1000 versions already; delete some first"));
+    }
+    void repairsAreRefused() {
+        TakesRig rig(1);
+        Outcome outcome = *rig.outcome();
+        outcome.hits.clear();
+        const std::vector<HitIndex> none;
+        QCOMPARE(sentenceOf(donorsFor(rig.session, outcome, {0})),
+                 std::string("Choose a stroke of a drum that has a mic"));
+        QCOMPARE(sentenceOf(levelled(rig.session, outcome, none, 100)),
+                 std::string("Choose strokes of a drum that has a mic"));
+        QCOMPARE(sentenceOf(broughtTogether(rig.session, outcome, {0})),
+                 std::string("Choose a hit in which another drum was struck a little before or behind"));
+        for (Mic& mic : rig.session.mics)
+            mic.role = Role::other;
+        QCOMPARE(sentenceOf(tomsSilenced(rig.session, outcome, {0})),
+                 std::string("There is no tom mic, or every tom rings all the time"));
     }
     void chosenHitsAreRefused() {
         TakesRig rig(1);
@@ -138,7 +171,11 @@ private slots:
                  std::string("Take B and take A have too few strokes in common to be lined up"));
     }
     void warningsAreWholeSentences() {
-        const Session session = song();
+        Session session = song();
+        Patch shifted;
+        shifted.kind = PatchKind::shift;
+        shifted.shift = {-384};
+        session.patches.push_back(shifted);
         const TargetLine line{{{96000}, {2, 3}, LineWeight::beat, {6000}}, {}};
         SongHit hit;
         hit.voice = Voice::snare;
@@ -155,9 +192,18 @@ private slots:
             plan.segments = {{{0}, {}, {{0}, {1000}}, {}, {}}, {{0}, {{4800}}, {{1000}, {2000}}, {}, {}}};
             const Correction lost{Correction::Kind::pin, {'B'}, {100}};
             const CrowdedBorder crowded{{TakesRig::bar}};
+            plan.segments[1].stretch = Stretch{{{0}, {1000}}, {{1000}, {2500}}};
+            plan.segments.push_back({{0}, {{9600}}, {{2000}, {3000}}, {}, {}});
+            plan.segments.push_back({{0}, {{14400}}, {{3000}, {4000}}, {}, {}});
+            plan.seams.push_back({{{500}, {600}}, SeamKind::repeated});
+            plan.seams.back().again = {1440};
+            plan.patches.push_back({0, {{0}, {100}}, {}, {}, 1, 1, {}});
+            Patch lostPatch;
+            lostPatch.at = {'B', {100}};
             const SeamByHand lostSeam{{{'B'}, SourceFrame{100}, SourceFrame{9000}}, FrameCount{480}, {}, {}, {}};
-            for (const Warning& warning :
-                 warningsOf(session, {{&hit, 1}, {&landing, 1}, {&lost, 1}, {&crowded, 1}, plan, {&lostSeam, 1}}))
+            for (const Warning& warning : warningsOf(
+                     session,
+                     {{&hit, 1}, {&landing, 1}, {&lost, 1}, {&crowded, 1}, plan, {&lostSeam, 1}, {&lostPatch, 1}}))
                 said.push_back(warning.text);
         };
         collect(LandingState::doubtful);
@@ -173,10 +219,13 @@ private slots:
               "This snare moves by 125 ms", "A hole of 100 ms opens before this slice",
               "A correction in take B no longer finds its hit",
               "A seam shaped by hand in take B no longer finds its hits",
+              "A patch in take B no longer finds its hit", "A tail is stretched to 1.5 times its length here",
+              "30 ms of a tail sound again here, since the hole is longer than what rings",
+              "A stroke sounds 8 ms earlier than the other mics have it, which cancels first at 62 Hz",
               "No quiet place was found for the border in bar 2, so the take before it goes on",
               "No hits were found: choose a guide or lower its threshold"})
             QVERIFY2(std::find(said.begin(), said.end(), sentence) != said.end(), sentence);
-        QCOMPARE(said.size(), std::size_t{2 * 8 + 1});
+        QCOMPARE(said.size(), std::size_t{2 * 12 + 1});
     }
     void damageIsNamed_data() {
         QTest::addColumn<QString>("place"); // JSON pointer
@@ -194,6 +243,9 @@ private slots:
         row("\"assign\" is none of the known names", "/timing/assign", "\"luck\"");
         row("\"fill\" is none of the known names", "/seams/fill", "\"sand\"");
         row("\"curve\" is none of the known names", "/seams/curve", "\"bow\"");
+        row("\"most_stretch\" is not a number in its range", "/seams/most_stretch", "0.5");
+        row("\"patches\" is not a list", "/patches", "3");
+        row("\"kind\" is none of the known names", "/patches", R"([{"kind": "wish"}])");
         row("\"emphasis\" does not have four bands", "/mics/0/emphasis", "[1]");
         row("two mics have one name", "/mics/1/stem", "\"kick\"");
         row("two takes have one letter", "/takes/1/letter", "\"A\"");

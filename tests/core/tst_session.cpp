@@ -28,6 +28,26 @@ Session smallSession() {
     return session;
 }
 
+/// Often one that is refused.
+Patch randomPatch(std::mt19937& random) {
+    const auto whole = [&](int low, int high) { return std::uniform_int_distribution<>(low, high)(random); };
+    const auto real = [&](double low, double high) { return std::uniform_real_distribution<>(low, high)(random); };
+    Patch patch;
+    patch.kind = static_cast<PatchKind>(whole(0, 4));
+    patch.mics = whole(0, 4) ? std::vector<std::string>{"kick"} : std::vector<std::string>{"kick", "gong"};
+    patch.at = {whole(0, 5) ? 'A' : 'Q', {whole(-99, 99999)}};
+    patch.ofHit = whole(0, 1) == 1;
+    patch.before = {whole(-99, 999)};
+    patch.length = {whole(-1, 9999)};
+    patch.fadeIn = {real(0.05, 60)};
+    patch.gain = {real(-62, 25)};
+    patch.shift = {whole(-99, 99)};
+    if (whole(0, 2) == 0)
+        patch.from = TakePlace{'A', {whole(0, 999)}};
+    patch.on = whole(0, 3) > 0;
+    return patch;
+}
+
 Edit randomEdit(std::mt19937& random) {
     const auto whole = [&](int low, int high) { return std::uniform_int_distribution<>(low, high)(random); };
     const auto real = [&](double low, double high) { return std::uniform_real_distribution<>(low, high)(random); };
@@ -36,7 +56,23 @@ Edit randomEdit(std::mt19937& random) {
         const SongFrame begin{whole(-100, 480000)};
         return Range<SongFrame>{begin, begin + FrameCount{whole(0, 200000)}};
     };
-    switch (whole(0, 43)) {
+    switch (whole(0, 49)) {
+    case 44:
+        return SetSectionLeadIn{static_cast<std::size_t>(whole(0, 2)),
+                                whole(0, 1) ? std::optional(Milliseconds{real(-1, 60)}) : std::nullopt};
+    case 45:
+        return SetSectionFill{static_cast<std::size_t>(whole(0, 2)),
+                              whole(0, 2) ? std::optional(static_cast<Fill>(whole(0, 2))) : std::nullopt};
+    case 46:
+        return SetMostStretch{real(0.9, 9)};
+    case 47:
+        return AddPatches{{randomPatch(random)}};
+    case 48:
+        return ChangePatch{static_cast<std::size_t>(whole(0, 3)), randomPatch(random)};
+    case 49:
+        return whole(0, 1)
+                   ? Edit{PatchEdit{DeletePatches{{static_cast<std::size_t>(whole(0, 3))}}}}
+                   : Edit{PatchEdit{SwitchPatches{{static_cast<std::size_t>(whole(0, 3))}, whole(0, 1) == 1}}};
     case 42:
         return SetFadeCurve{static_cast<FadeCurve>(whole(0, 3))};
     case 43: {
@@ -66,7 +102,7 @@ Edit randomEdit(std::mt19937& random) {
     case 6:
         return SetFade{{real(0, 60)}};
     case 7:
-        return SetFill{whole(0, 1) ? Fill::open : Fill::borrow};
+        return SetFill{static_cast<Fill>(whole(0, 2))};
     case 8:
         return SetGuide{mic, whole(0, 1) == 1};
     case 9:
@@ -326,6 +362,8 @@ private slots:
         QVERIFY(check(limits::oneHit, [](Session& s, double x) { s.clusters.window = {x}; }));
         QVERIFY(check(limits::leadIn, [](Session& s, double x) { s.seams.leadIn = {x}; }));
         QVERIFY(check(limits::fade, [](Session& s, double x) { s.seams.fade = {x}; }));
+        QVERIFY(check(limits::leadIn, [](Session& s, double x) { s.sections[0].leadIn = Milliseconds{x}; }));
+        QVERIFY(check(limits::stretch, [](Session& s, double x) { s.seams.mostStretch = x; }));
         QVERIFY(check(limits::borderFade, [](Session& s, double x) { s.comp.fades = {{{0}, {x}}}; }));
         QVERIFY(check(limits::ease, [](Session& s, double x) { s.phrases = {{'A', {0}, {10}, x}}; }));
         QVERIFY(check(limits::companionNear, [](Session& s, double x) { s.companionLines = {{"bass", {x}}}; }));
