@@ -269,7 +269,6 @@ void PlayerControl::playAlone(std::optional<MicIndex> mic) {
 void PlayerControl::playStretch(Range<ResultFrame> stretch) {
     if (document_.session().empty())
         return;
-    setLooping(false);
     update();
     play(stretch.begin);
     until_ = stretch.end;

@@ -34,6 +34,7 @@ public:
         cutsAlone, ///< without fills and fades
     };
     Joints joints() const { return joints_; }
+    std::optional<MicIndex> heardAlone() const { return alone_; }
     bool clicks() const { return click_; }
     ResultFrame cursor() const { return cursor_; }
     QString deviceName() const { return QString::fromStdString(player_.deviceName()); }

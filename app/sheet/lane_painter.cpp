@@ -168,13 +168,12 @@ private:
     /// Whether a patch on the lane changes what sounds there, in the part that is seen.
     bool isPatched(MicIndex lane) const {
         const auto& patches = state_.plan().patches;
-        return std::any_of(patches.begin(), patches.end(), [&](const PlannedPatch& patch) {
-            return changesSound(patch, lane) && visible(static_cast<double>(patch.sounds.begin.frame),
-                                                        static_cast<double>(patch.sounds.end.frame));
-        });
+        return std::any_of(patches.begin(), patches.end(),
+                           [&](const PlannedPatch& patch) { return changesSound(patch, lane); });
     }
-    static bool changesSound(const PlannedPatch& patch, MicIndex lane) {
-        return (patch.mics & onlyMic(lane)) != 0 && (patch.from || patch.gain == 0);
+    bool changesSound(const PlannedPatch& patch, MicIndex lane) const {
+        return (patch.mics & onlyMic(lane)) != 0 && (patch.from || patch.gain == 0) &&
+               visible(static_cast<double>(patch.sounds.begin.frame), static_cast<double>(patch.sounds.end.frame));
     }
     /// What sounds in one lane: the plan's runs, cut out where a patch lies, and what it brings instead.
     std::vector<Run> patchedRuns(MicIndex lane) const {

@@ -91,7 +91,9 @@ private:
     void relayout();
     void redraw();
     void planRaw();
-    std::string laneName(MicIndex lane) const;
+    using LaneName =
+        std::pair<bool, std::string>; ///< whether it is a mic's, and what the mic or companion is called
+    LaneName laneName(MicIndex lane) const;
     void axisMoved();
     int sheetWidth() const;
     ResultFrame frameAt(int x) const;
@@ -119,7 +121,7 @@ private:
     QPushButton openFolder_{tr("Open a folder…"), this};
     QPushButton openDemo_{tr("Open the demo"), this};
     bool raw_ = false;
-    std::map<std::string, int> laneHeights_; ///< in pixels, of the lanes that were given one, by their names
+    std::map<LaneName, int> laneHeights_; ///< in pixels, of the lanes that were given one
     QImage picture_;
     bool stale_ = true;
     ResultFrame playhead_;

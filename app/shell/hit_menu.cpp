@@ -2,6 +2,7 @@
 
 #include "document/player_control.h"
 #include "onsets/onset_finder.h"
+#include "session/seams_by_place.h"
 #include "stops/timing/hand_page.h"
 #include "takes/takes_words.h"
 
@@ -277,23 +278,25 @@ void HitMenu::audition(bool wholeSlice, bool oneMic) {
         return emit notified(tr("Choose a hit to hear first"));
     const Session& session = document_.session();
     const auto& hits = document_.outcome().hits;
-    const FrameCount leadIn = toFrames(session.seams.leadIn, session.rate);
+    const SeamsByPlace rules(session);
+    const auto leadInAt = [&](SongFrame place) { return toFrames(rules.at(place).leadIn, session.rate); };
     SourceFrame begin, end;
     Placed where;
     std::optional<MicIndex> mic;
     if (selected) {
         const SongHit& hit = hits[*selected];
         where = {hit.take, hit.shift};
-        begin = hit.first - leadIn;
+        begin = hit.first - leadInAt(asSong(sheet_.state().landingOf(*selected)));
         end = hit.anchor + toFrames(wholeSlice ? longestSlice : hitAlone, session.rate);
         if (*selected + 1 < hits.size() && wholeSlice && hits[*selected + 1].besideInItsTake(hit))
-            end = std::max(begin + FrameCount{1}, hits[*selected + 1].first - leadIn);
+            end = std::max(begin + FrameCount{1},
+                           hits[*selected + 1].first - leadInAt(asSong(sheet_.state().landingOf({*selected + 1}))));
         if (oneMic || !wholeSlice)
             mic = hit.mic;
     } else {
         const SourceFrame at = sheet_.state().candidateOf(*candidate).at;
         where = document_.outcome().choice.pieces[candidate->piece].laid->where;
-        begin = at - leadIn;
+        begin = at - leadInAt(sheet_.state().candidateAt(*candidate));
         end = at + toFrames(wholeSlice ? longestSlice : hitAlone, session.rate);
         mic = candidate->mic;
     }

@@ -101,6 +101,10 @@ void MainWindow::buildSeamMenu() {
     auto* seams = new SeamMenu({menu, actions_}, document_, *sheet_, *player_, seams_->listening());
     connect(seams, &SeamMenu::stopWanted, this, [this] { goTo(Stop::seams); });
     connect(seams, &SeamMenu::notified, this, &MainWindow::tell);
+    connect(seams, &SeamMenu::stretchWanted, this, [this](Range<ResultFrame> stretch) {
+        loop_->setChecked(false);
+        player_->playStretch(stretch);
+    });
     connect(seams, &SeamMenu::loopWanted, this, [this](Range<ResultFrame> stretch) {
         player_->setLoop(stretch);
         loop_->setChecked(true);
@@ -222,14 +226,7 @@ void MainWindow::buildListenMenu() {
     hearLanded_ = actions_.addSwitch(QStringLiteral("hear-landed"), tr("Hear as landed"), QKeySequence(tr("H")),
                                      true, [this](bool on) { player_->playLanded(on); });
     hearLanded_->setToolTip(tr("Hear the result, or the take as it was played"));
-    auto* raw = actions_.addSwitch(QStringLiteral("hear-raw"), tr("Hear and see the &cuts alone"),
-                                   QKeySequence(tr("Ctrl+Shift+H")), false, [this](bool on) {
-                                       player_->playJoints(on ? PlayerControl::Joints::cutsAlone
-                                                              : PlayerControl::Joints::asEdited);
-                                       sheet_->setRaw(on);
-                                   });
-    raw->setToolTip(tr("As landed, without fills and fades: holes stay open, so that the timing alone is judged"));
-    menu->addActions({play_, loop_, click_, hearLanded_, raw});
+    menu->addActions({play_, loop_, click_, hearLanded_});
     menu->addAction(
         actions_.add(QStringLiteral("to-start"), tr("Back to the &start"), QKeySequence(tr("Ctrl+Home")), [this] {
             player_->setCursor({0});

@@ -38,11 +38,12 @@ SeamMenu::SeamMenu(const ActionMenu& where, Document& document, SheetWidget& she
     connect(&document_, &Document::changed, this, &SeamMenu::seamChanged);
     connect(&sheet_, &SheetWidget::seamsChosen, this, &SeamMenu::seamChanged);
     connect(&listening_, &SeamListening::alone, &player_, &PlayerControl::playAlone);
+    again_.setObjectName(QStringLiteral("Play the seam again"));
     again_.setSingleShot(true);
     again_.setInterval(patience);
     connect(&again_, &QTimer::timeout, this, [this] {
         if (const auto stretch = sheet_.state().seam ? around() : std::nullopt)
-            player_.playStretch(*stretch);
+            emit stretchWanted(*stretch);
     });
 }
 
@@ -74,15 +75,29 @@ void SeamMenu::addListening(const ActionMenu& where) {
     });
     add(where, "play-seam", tr("Play &once around the seam"), tr("Shift+F9"), [this] {
         if (const auto stretch = around())
-            player_.playStretch(*stretch);
+            emit stretchWanted(*stretch);
     });
-    auto* ruled = where.actions.addSwitch(QStringLiteral("hear-ruled"), tr("&Hear all seams by rule"),
-                                          QKeySequence(tr("Ctrl+F9")), false, [this](bool on) {
-                                              player_.playJoints(on ? PlayerControl::Joints::byRule
-                                                                    : PlayerControl::Joints::asEdited);
-                                          });
-    ruled->setToolTip(tr("Before and after: each seam where the rule would put it, without search and hand"));
-    where.menu->addAction(ruled);
+    const auto addSwitch = [&](const char* name, const QString& text, const QString& keys, const QString& tip) {
+        auto* made = where.actions.addSwitch(QString::fromLatin1(name), text, QKeySequence(keys), false,
+                                             [this](bool) { hearJoints(); });
+        made->setToolTip(tip);
+        where.menu->addAction(made);
+        return made;
+    };
+    ruled_ = addSwitch("hear-ruled", tr("&Hear all seams by rule"), tr("Ctrl+F9"),
+                       tr("Before and after: each seam where the rule would put it, without search and hand"));
+    raw_ = addSwitch("hear-raw", tr("Hear and see the &cuts alone"), tr("Ctrl+Shift+H"),
+                     tr("As landed, without fills and fades: holes stay open, so that the timing alone is judged"));
+    // One of them at most.
+    connect(ruled_, &QAction::toggled, raw_, [this](bool on) { raw_->setChecked(raw_->isChecked() && !on); });
+    connect(raw_, &QAction::toggled, ruled_, [this](bool on) { ruled_->setChecked(ruled_->isChecked() && !on); });
+}
+
+void SeamMenu::hearJoints() {
+    player_.playJoints(raw_->isChecked()     ? PlayerControl::Joints::cutsAlone
+                       : ruled_->isChecked() ? PlayerControl::Joints::byRule
+                                             : PlayerControl::Joints::asEdited);
+    sheet_.setRaw(raw_->isChecked());
 }
 
 void SeamMenu::addShapes(const ActionMenu& where) {

@@ -21,6 +21,8 @@ signals:
     void stopWanted();
     /// This stretch is to be played over and over.
     void loopWanted(lampo::Range<lampo::ResultFrame> stretch);
+    /// This stretch is to be played once.
+    void stretchWanted(lampo::Range<lampo::ResultFrame> stretch);
     void notified(const QString& sentence);
 
 private:
@@ -32,6 +34,8 @@ private:
     /// From the run-up to a little behind the seam that keys speak of; none: none is chosen, and that was told.
     std::optional<Range<ResultFrame>> around();
     void seamChanged();
+    /// As the two switches say.
+    void hearJoints();
     /// All that are like the one that keys speak of.
     void chooseLike(const std::function<bool(const Seam& seam, const Seam& chosen)>& isLike);
     static QString chooseFirst();
@@ -43,8 +47,10 @@ private:
     PlayerControl& player_;
     SeamListening& listening_;
     std::optional<Seam> shown_; ///< as it was before the change
-    QTimer again_;              ///< to play it after the last of several changes
-    int gesture_ = 0;           ///< of keys pressed one after another
+    QAction* ruled_ = nullptr;
+    QAction* raw_ = nullptr;
+    QTimer again_{this}; ///< to play it after the last of several changes
+    int gesture_ = 0;    ///< of keys pressed one after another
 };
 
 } // namespace lampo

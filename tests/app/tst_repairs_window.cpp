@@ -69,6 +69,17 @@ private slots:
         QTest::keyClick(window_.get(), Qt::Key_PageUp, Qt::ControlModifier | Qt::ShiftModifier);
         QCOMPARE(patches().size(), std::size_t{1});
         QCOMPARE(patches().front().gain.value, 2.0);
+        // Of several: one that has a gain is changed, the others get one.
+        sheet().selectMany({all[2], all[3], all[4]}, all[3]);
+        QTest::keyClick(window_.get(), Qt::Key_PageDown, Qt::ControlModifier | Qt::ShiftModifier);
+        QCOMPARE(patches().size(), std::size_t{3});
+        QCOMPARE(patches()[0].gain.value, 1.0);
+        QVERIFY(patches()[1].gain.value == -1 && patches()[2].gain.value == -1);
+        action("undo")->trigger(); // one step
+        QVERIFY(patches().size() == 1 && patches().front().gain.value == 2);
+        // Seams by rule are the same patches on another plan.
+        const auto ruled = ruledPlan(document().session(), document().outcome());
+        QVERIFY(ruled->patches.size() == 1 && ruled->patches.front().gain == sounding().front().gain);
         action("delete-patches")->trigger();
         QVERIFY(patches().empty());
     }

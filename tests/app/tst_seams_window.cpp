@@ -1,4 +1,4 @@
-#include "app/window_rig.h"
+#include "app/seams_rig.h"
 #include "pipeline/seam_cache.h"
 #include "shell/mic_heads.h"
 #include "stops/seams/seams_panel.h"
@@ -15,26 +15,10 @@ using namespace lampo;
 using namespace lampo::test;
 
 /// The stop Seams in the real window.
-class TestSeamsWindow : public WindowRig {
+class TestSeamsWindow : public SeamsRig {
     Q_OBJECT
 
-    const std::vector<Seam>& seams() { return document().outcome().plan->seams; }
-    const Seam& chosen() { return seams()[*state().seam]; }
     QTableView& table() { return *control<QTableView>("Seams table"); }
-    double ms(FrameCount count) { return toMilliseconds(count, document().session().rate).value; }
-    void listened() { QTRY_VERIFY_WITH_TIMEOUT(!document().seamWork().busy(), 60000); }
-    /// Chooses the first seam behind this place that can be shaped and has room to move, and fits it.
-    void chooseFrom(int bar) {
-        const MusicalMap map(document().session().map, document().session().rate);
-        for (SeamIndex seam; seam < seams().size(); ++seam)
-            if (const Seam& one = seams()[seam]; one.between && asSong(one.range.begin) > map.barStart(bar) &&
-                                                 one.room.length() > toFrames(Milliseconds{60}, {48000})) {
-                sheet().chooseSeams({seam}, seam);
-                sheet().fitChosen();
-                return;
-            }
-        QFAIL("no seam");
-    }
     /// In the lowest pixels of the first lane, as landed.
     QPoint pointAt(ResultFrame at) {
         return {static_cast<int>(std::lround(state().axis.toX(at))), state().landedBand({0}).bottom() - 3};
@@ -43,11 +27,7 @@ class TestSeamsWindow : public WindowRig {
 
 private slots:
     void initTestCase() { makeTake({"kick_in", "snare_top", "tom_rack", "hihat", "overhead_left"}); }
-    void init() {
-        openWindow();
-        listened();
-        window_->goTo(Stop::seams);
-    }
+    void init() { openSeams(); }
     void cleanup() { window_.reset(); }
 
     void seamsArePlacedBySound() {
@@ -209,62 +189,6 @@ private slots:
         QTest::keyClick(window_.get(), Qt::Key_F7, Qt::ControlModifier);
         QVERIFY(document().session().seamsByHand.empty());
     }
-    void aSeamIsHeardInALoop() {
-        QTest::keyClick(window_.get(), Qt::Key_F9);
-        QVERIFY(window_->notice().contains("Choose a seam first"));
-        chooseFrom(3);
-        QTest::keyClick(window_.get(), Qt::Key_F9);
-        QVERIFY(window_->player().playing());
-        QVERIFY(state().loop.contains(chosen().range.begin));
-        QVERIFY(ms(chosen().range.begin - state().loop.begin) > 900);
-        playFor({100});
-    }
-    /// Once around it, and by itself after each change; in one mic alone; as the rule would have it.
-    void aSeamIsHeardAgainAfterEachChange() {
-        PlayerControl& player = window_->player();
-        chooseFrom(3);
-        control<QDoubleSpinBox>("Run-up")->setValue(300);
-        QTest::keyClick(window_.get(), Qt::Key_F9, Qt::ShiftModifier);
-        QVERIFY(player.playing());
-        const auto from = static_cast<std::ptrdiff_t>(device_->recorded().size());
-        playFor({2000});
-        QTRY_VERIFY(!player.playing()); // to a little behind the seam
-        const auto heard = std::vector<float>(device_->recorded().begin() + from, device_->recorded().end());
-        QVERIFY(std::any_of(heard.begin(), heard.end(), [](float sample) { return sample != 0; }));
-        QTest::keyClick(window_.get(), Qt::Key_PageUp, Qt::ShiftModifier);
-        QTest::qWait(400);
-        QVERIFY(!player.playing());
-        control<QCheckBox>("Play after each change")->click();
-        QTest::keyClick(window_.get(), Qt::Key_PageUp, Qt::ShiftModifier);
-        QTRY_VERIFY(player.playing());
-        player.stop();
-        sheet().stepSeam(1); // another seam is no change of this one
-        QTest::qWait(400);
-        QVERIFY(!player.playing());
-        control<QCheckBox>("Play after each change")->click();
-        // One mic alone: the other ones' sound is gone.
-        auto* heardIn = control<QComboBox>("Seams heard in");
-        QCOMPARE(heardIn->count(), 1 + static_cast<int>(document().session().mics.size()));
-        const auto listen = [&] {
-            const auto begin = static_cast<std::ptrdiff_t>(device_->recorded().size());
-            QTest::keyClick(window_.get(), Qt::Key_F9, Qt::ShiftModifier);
-            playFor({500});
-            player.stop();
-            return std::vector<float>(device_->recorded().begin() + begin, device_->recorded().end());
-        };
-        const auto all = listen();
-        heardIn->setCurrentIndex(1);
-        const auto one = listen();
-        heardIn->setCurrentIndex(0);
-        QVERIFY(all != one);
-        action("hear-ruled")->trigger();
-        QVERIFY(player.joints() == PlayerControl::Joints::byRule);
-        const auto ruled = ruledPlan(document().session(), document().outcome());
-        QVERIFY(std::all_of(ruled->seams.begin(), ruled->seams.end(),
-                            [](const Seam& seam) { return seam.by == PlacedBy::rule; }));
-        action("hear-ruled")->trigger();
-        QVERIFY(player.joints() == PlayerControl::Joints::asEdited);
-    }
     /// What holes are filled with, for the song, for a section and for one seam.
     void holesAreStretched() {
         const auto stretched = [this] {
@@ -341,33 +265,6 @@ private slots:
         document().history().undo();
         QTest::mouseDClick(&heads, Qt::LeftButton, {}, QPoint(20, state().layout.lanes[1].bottom()));
         QCOMPARE(height(1), before);
-    }
-    /// What is landed with its holes open: judged for its timing alone.
-    void theCutsAloneAreHeard() {
-        const auto raw = rawPlan(document().session(), document().outcome());
-        QVERIFY(std::any_of(raw->seams.begin(), raw->seams.end(),
-                            [](const Seam& seam) { return seam.kind == SeamKind::opened; }));
-        for (const Seam& seam : raw->seams)
-            QVERIFY(seam.range.length() <= toFrames(shortestFade, {48000}));
-        action("hear-raw")->trigger();
-        QVERIFY(window_->player().joints() == PlayerControl::Joints::cutsAlone);
-        QVERIFY(state().raw && state().plan() == *raw); // and seen
-        const auto hole = std::find_if(raw->seams.begin(), raw->seams.end(),
-                                       [](const Seam& seam) { return seam.kind == SeamKind::closed; });
-        const auto heard = [&] {
-            const auto before = static_cast<std::ptrdiff_t>(device_->recorded().size());
-            window_->player().setCursor(hole->range.end - FrameCount{512});
-            if (!window_->player().playing())
-                window_->player().toggle();
-            playFor({60});
-            window_->player().stop();
-            return std::vector<float>(device_->recorded().begin() + before, device_->recorded().end());
-        };
-        const auto open = heard();
-        action("hear-raw")->trigger();
-        QVERIFY(!state().raw);
-        const auto filled = heard();
-        QVERIFY(!open.empty() && open != filled);
     }
     /// Past a bar the ruler counts beats and milliseconds, and quiet tails can be drawn as high as loud attacks.
     void anAttackIsSeenUpClose() {

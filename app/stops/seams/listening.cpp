@@ -44,9 +44,7 @@ SeamListening::SeamListening(Document& document, QWidget* parent)
             [](double value) { QSettings().setValue(QLatin1String(names::seamRunUp), value); });
     connect(afterChange_, &QCheckBox::toggled, this,
             [](bool on) { QSettings().setValue(QLatin1String(names::seamAfterChange), on); });
-    connect(heard_, &QComboBox::currentIndexChanged, this, [this](int chosen) {
-        emit alone(chosen > 0 ? std::optional(MicIndex{static_cast<std::size_t>(chosen - 1)}) : std::nullopt);
-    });
+    connect(heard_, &QComboBox::currentIndexChanged, this, [this] { emit alone(chosen()); });
     connect(&document_, &Document::changed, this, &SeamListening::offerMics);
     offerMics();
 }
@@ -68,7 +66,20 @@ void SeamListening::offerMics() {
         heard_->addItems(names);
         heard_->setCurrentIndex(std::max<int>(0, static_cast<int>(names.indexOf(kept))));
     }
-    emit heard_->currentIndexChanged(heard_->currentIndex());
+    emit alone(chosen());
+}
+
+std::optional<MicIndex> SeamListening::chosen() const {
+    const int row = heard_->currentIndex();
+    return row > 0 && isVisible() ? std::optional(MicIndex{static_cast<std::size_t>(row - 1)}) : std::nullopt;
+}
+
+void SeamListening::showEvent(QShowEvent*) {
+    emit alone(chosen());
+}
+
+void SeamListening::hideEvent(QHideEvent*) {
+    emit alone(std::nullopt);
 }
 
 Milliseconds SeamListening::runUp() const {

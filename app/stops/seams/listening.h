@@ -23,8 +23,14 @@ signals:
     /// Only this mic is to be heard; none: all of them.
     void alone(std::optional<lampo::MicIndex> mic);
 
+protected:
+    // One mic alone is heard only while this can be seen: nobody looks here for why the others are silent.
+    void showEvent(QShowEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
+
 private:
     void offerMics();
+    std::optional<MicIndex> chosen() const;
 
     Document& document_;
     QDoubleSpinBox* runUp_;

@@ -7,7 +7,7 @@
 #include <QHBoxLayout>
 #include <QPushButton>
 
-#include <algorithm>
+#include <utility>
 
 namespace lampo {
 namespace {
@@ -28,24 +28,28 @@ QString wordsFor(PatchKind kind) {
     return {};
 }
 
-const PlannedPatch* soundingOf(const Document& document, std::size_t patch) {
-    const auto& all = document.outcome().plan->patches;
-    const auto found =
-        std::find_if(all.begin(), all.end(), [&](const PlannedPatch& one) { return one.patch == patch; });
-    return found == all.end() ? nullptr : &*found;
-}
-
 class PatchesModel : public ChoiceModel {
 public:
     enum Column { place, mics, what, howMuch, state };
     explicit PatchesModel(Document& document) : ChoiceModel(columns()), document_(document) {}
+
+    /// Where a patch sounds first; null where it does not.
+    const PlannedPatch* soundingOf(std::size_t patch) const {
+        const auto& plan = document_.outcome().plan;
+        if (std::exchange(plan_, plan) != plan) { // a thousand cells ask
+            sounding_.assign(document_.session().patches.size(), nullptr);
+            for (auto planned = plan_->patches.rbegin(); planned != plan_->patches.rend(); ++planned)
+                sounding_[planned->patch] = &*planned;
+        }
+        return patch < sounding_.size() ? sounding_[patch] : nullptr;
+    }
 
 protected:
     std::size_t count() const override { return document_.session().patches.size(); }
     QString text(std::size_t item, int column) const override {
         const Session& session = document_.session();
         const Patch& patch = session.patches[item];
-        const PlannedPatch* sounding = soundingOf(document_, item);
+        const PlannedPatch* sounding = soundingOf(item);
         switch (column) {
         case place: {
             if (!sounding)
@@ -72,10 +76,17 @@ protected:
         }
     }
     bool before(std::size_t a, std::size_t b, int column) const override {
+        if (column == howMuch) {
+            const auto much = [&](std::size_t item) {
+                const Patch& patch = document_.session().patches[item];
+                return std::pair(patch.gain, patch.shift);
+            };
+            return much(a) < much(b);
+        }
         if (column != place)
             return text(a, column) < text(b, column);
         const auto at = [&](std::size_t item) {
-            const PlannedPatch* sounding = soundingOf(document_, item);
+            const PlannedPatch* sounding = soundingOf(item);
             return sounding ? sounding->sounds.begin : ResultFrame{-1};
         };
         return at(a) < at(b);
@@ -92,6 +103,8 @@ private:
     }
 
     Document& document_;
+    mutable std::shared_ptr<const Plan> plan_; ///< that `sounding_` speaks of
+    mutable std::vector<const PlannedPatch*> sounding_;
 };
 
 } // namespace
@@ -99,7 +112,7 @@ private:
 PatchesPage::PatchesPage(Document& document, QWidget* parent) : Panel(document, {}, parent) {
     auto* note = addNote();
     note->setObjectName(QStringLiteral("Patches tally"));
-    onChange([this, note] { note->setText(tally()); });
+    onChangeWhileVisible([this, note] { note->setText(tally()); });
     addTable();
     addButtons();
     addGain();
@@ -107,15 +120,17 @@ PatchesPage::PatchesPage(Document& document, QWidget* parent) : Panel(document, 
 }
 
 void PatchesPage::addTable() {
-    table_ = new ChoiceTable(new PatchesModel(document_), tr("Patches"));
+    auto* model = new PatchesModel(document_);
+    table_ = new ChoiceTable(model, tr("Patches"));
     column()->addWidget(table_, 1);
-    onChange([this] { table_->refresh(); });
-    connect(table_, &ChoiceTable::chosen, this, [this](const std::vector<std::size_t>& items, std::size_t current) {
-        chosen_ = items;
-        if (const PlannedPatch* sounding = soundingOf(document_, current))
-            emit placeChosen(sounding->sounds.begin);
-        refresh();
-    });
+    onChangeWhileVisible([this] { table_->refresh(); });
+    connect(table_, &ChoiceTable::chosen, this,
+            [this, model](const std::vector<std::size_t>& items, std::size_t current) {
+                chosen_ = items;
+                if (const PlannedPatch* sounding = model->soundingOf(current))
+                    emit placeChosen(sounding->sounds.begin);
+                refresh();
+            });
 }
 
 std::vector<std::size_t> PatchesPage::chosen() const {

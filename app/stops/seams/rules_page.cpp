@@ -112,8 +112,8 @@ void SeamRulesPage::addAdvice() {
                          .arg(number(figure.leadIn.value, 0))
                          .arg(figure.cutsOff)
                          .arg(figure.letsIn);
-        note->setText(tr("Of %1, so many begin with another sound, a hat before the snare, which a lead-in "
-                         "cuts off, or have a sound before them that is not theirs, which it lets in:\n%2")
+        note->setText(tr("What a lead-in would do to %1: cut off a sound that belongs to the hit, as a hat just "
+                         "before the snare, or let in one that does not.\n%2")
                           .arg(counted(advice_.hits, tr("hit")))
                           .arg(lines.join(QLatin1Char('\n'))));
         suggested_->setText(tr("Use %1 ms").arg(number(advice_.suggested.value, 0)));

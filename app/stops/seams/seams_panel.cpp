@@ -21,11 +21,11 @@ SeamsPanel::SeamsPanel(Document& document, QWidget* parent)
 QString SeamsPanel::state() const {
     const auto& plan = *document_.outcome().plan;
     QString seams = counted(std::ssize(plan.seams), tr("seam"));
-    if (document_.session().seams.fill == Fill::open) {
-        const auto open = std::count_if(plan.seams.begin(), plan.seams.end(),
-                                        [](const Seam& seam) { return seam.kind == SeamKind::opened; });
+    const auto open = std::count_if(plan.seams.begin(), plan.seams.end(), [](const Seam& seam) {
+        return seam.kind == SeamKind::opened && seam.between; // others are the ends of silent passages
+    });
+    if (open > 0)
         return tr("%1, %2 open").arg(seams).arg(open);
-    }
     const auto shaped = std::ssize(document_.session().seamsByHand);
     return shaped > 0 ? tr("%1, %2 by hand").arg(seams).arg(shaped) : seams;
 }
