@@ -50,9 +50,16 @@ inline constexpr Setting leadIn{"ms", 0, 50, 10, 0.5};           ///< common pra
 inline constexpr Setting fade{"ms", 1, 50, 6, 0.5};              ///< common practice, no source
 /// How many times its length a tail may become before it is marked; common practice, no source.
 inline constexpr Setting stretch{"times", 1.01, 8, 1.25, 0.05};
-inline constexpr Setting patchFade{"ms", 0.1, 500, 5, 0.5}; ///< of a patch; common practice, no source
-inline constexpr Setting patchGain{"dB", -60, 24, 0, 0.5};  ///< of a patch
-inline constexpr Setting borderFade{"ms", 1, 500, 6, 0.5};  ///< of the crossfade at a border of two takes
+inline constexpr Setting patchFade{"ms", 0.1, 500, 5, 0.5};     ///< of a patch; common practice, no source
+inline constexpr Setting patchGain{"dB", -60, 24, 0, 0.5};      ///< of a patch
+inline constexpr Setting strokeLevel{"dB", -40, 12, 0, 0.5};    ///< that strokes are brought to
+inline constexpr Setting patchShift{"ms", -1000, 1000, 0, 0.1}; ///< of a patch, where it is typed
+inline constexpr Setting patchBefore{"ms", -5e6, 5e6, 10, 1};   ///< how long before its hit a patch begins
+inline constexpr Setting patchLength{"ms", 1, 5e6, 1000, 10};   ///< of a patch
+inline constexpr Setting borrowBars{"bars", -999, 999, 0, 1};   ///< how far away a stretch is borrowed
+/// How far against the other mics a stroke is shifted without a warning; common practice, no source.
+inline constexpr Setting farShift{"ms", 0.5, 50, 5, 0.5};
+inline constexpr Setting borderFade{"ms", 1, 500, 6, 0.5}; ///< of the crossfade at a border of two takes
 // Places that are typed: what any rate's `frames` hold.
 inline constexpr Setting barOne{"ms", -5e6, 5e6, 0, 1};     ///< where bar 1 lies against the begin of the click
 inline constexpr Setting takeStart{"s", -5000, 5000, 0, 1}; ///< where a take begins on the click's time

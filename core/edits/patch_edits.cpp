@@ -17,11 +17,17 @@ struct PatchEditor {
         if (e.patches.empty())
             return refuse("Choose a hit or a stretch to patch first");
         for (const Patch& patch : e.patches)
-            session.patches.push_back(patch);
+            lay(patch);
         return {};
     }
-    Expected<void> operator()(const ChangePatch& e) {
-        return onThose({e.index}, [&](Patch& patch) { patch = e.patch; });
+    Expected<void> operator()(const ChangePatches& e) {
+        std::vector<std::size_t> indices;
+        for (const auto& [index, patch] : e.changed)
+            indices.push_back(index);
+        return areThere(indices).map([&] {
+            for (const auto& [index, changed] : e.changed)
+                session.patches.change(index, [&changed = changed](Patch& patch) { patch = changed; });
+        });
     }
     Expected<void> operator()(const DeletePatches& e) {
         if (auto there = areThere(e.indices); !there)
@@ -38,6 +44,12 @@ struct PatchEditor {
     }
 
 private:
+    void lay(const Patch& patch) {
+        for (std::size_t index = 0; index < session.patches.size(); ++index)
+            if (session.patches[index].speaksOfTheSame(patch))
+                return session.patches.change(index, [&](Patch& other) { other = patch; });
+        session.patches.push_back(patch);
+    }
     Expected<void> areThere(const std::vector<std::size_t>& indices) const {
         if (indices.empty())
             return refuse("Choose a patch first");
@@ -60,9 +72,10 @@ std::string counted(const std::vector<std::size_t>& indices) {
 
 /// "Replace a stroke", "Silence a stretch".
 std::string nameOf(const Patch& patch) {
-    constexpr EnumNames<PatchKind, PatchKind::borrow> does{"Replace", "Shift", "Level", "Silence", "Borrow"};
-    return fmt::format("{} {} of {}", does.of(patch.kind), patch.ofHit ? "a stroke" : "a stretch",
-                       patch.mics.size() == 1 ? patch.mics.front() : lampo::counted(std::ssize(patch.mics), "mic"));
+    constexpr EnumNames<PatchKind, PatchKind::seam> does{"Replace", "Shift", "Level", "Silence", "Borrow", "Join"};
+    return fmt::format("{} {} of {}{}", does.of(patch.kind), patch.ofHit ? "a stroke" : "a stretch",
+                       patch.mics.size() == 1 ? patch.mics.front() : lampo::counted(std::ssize(patch.mics), "mic"),
+                       patch.kind == PatchKind::seam ? " elsewhere" : "");
 }
 
 } // namespace
@@ -76,7 +89,11 @@ std::string describe(const Session&, const PatchEdit& edit) {
                                      return e.patches.size() == 1 ? nameOf(e.patches.front())
                                                                   : fmt::format("Add {} patches", e.patches.size());
                                  },
-                                 [](const ChangePatch& e) { return nameOf(e.patch); },
+                                 [](const ChangePatches& e) {
+                                     return e.changed.size() == 1
+                                                ? nameOf(e.changed.front().second)
+                                                : fmt::format("Change {} patches", e.changed.size());
+                                 },
                                  [](const DeletePatches& e) { return "Delete " + counted(e.indices); },
                                  [](const SwitchPatches& e) {
                                      return fmt::format("Switch {} {}", counted(e.indices), e.on ? "on" : "off");

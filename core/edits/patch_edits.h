@@ -9,14 +9,14 @@
 
 namespace lampo {
 
-/// Lays patches on top of those that are there.
+/// Lays patches on top of those that are there; one that says the same thing of the same place and mics takes the
+/// place of what said so before.
 struct AddPatches {
     std::vector<Patch> patches; ///< at least one
 };
-/// Puts another patch in the place of one.
-struct ChangePatch {
-    std::size_t index; ///< in Session::patches
-    Patch patch;       ///< that lies there from then on
+/// Puts other patches in the place of some.
+struct ChangePatches {
+    std::vector<std::pair<std::size_t, Patch>> changed; ///< index in Session::patches, and what lies there then
 };
 /// Takes patches away.
 struct DeletePatches {
@@ -28,7 +28,7 @@ struct SwitchPatches {
     bool on;                          ///< whether they are heard
 };
 
-using PatchEdit = std::variant<AddPatches, ChangePatch, DeletePatches, SwitchPatches>;
+using PatchEdit = std::variant<AddPatches, ChangePatches, DeletePatches, SwitchPatches>;
 
 /// See edited() and describe() in edit.h.
 Expected<void> apply(const PatchEdit& edit, Session& session);

@@ -39,6 +39,11 @@ struct SeamEditor {
             session.seams.mostStretch = e.times;
         });
     }
+    Expected<void> operator()(const SetFarShift& e) {
+        return inRange(e.time.value, limits::farShift, "The farthest shift").map([&] {
+            session.seams.farShift = e.time;
+        });
+    }
     template <class Value>
     Expected<void> inSection(std::size_t section, std::optional<Value> Section::*own,
                              const std::optional<Value>& value) {
@@ -83,6 +88,9 @@ std::string describe(const Session& session, const SeamEdit& edit) {
                    },
                    [](const SetMostStretch& e) {
                        return fmt::format("Mark tails stretched above {} times", trimmedNumber(e.times, 2));
+                   },
+                   [](const SetFarShift& e) {
+                       return fmt::format("Tell of shifts above {} ms", trimmedNumber(e.time.value, 1));
                    },
                    [](const ShapeSeams& e) {
                        const bool reset = std::all_of(e.seams.begin(), e.seams.end(),

@@ -37,13 +37,17 @@ struct SetSectionFill {
 struct SetMostStretch {
     double times; ///< limits::stretch
 };
+/// How far against the other mics a patch may shift a stroke before it is told.
+struct SetFarShift {
+    Milliseconds time; ///< limits::farShift
+};
 /// Takes the place of what was said about the same seams; what says nothing leaves them to the search again.
 struct ShapeSeams {
     std::vector<SeamByHand> seams; ///< at least one
 };
 
 using SeamEdit = std::variant<SetLeadIn, SetFade, SetFill, SetFadeCurve, SetSectionLeadIn, SetSectionFill,
-                              SetMostStretch, ShapeSeams>;
+                              SetMostStretch, SetFarShift, ShapeSeams>;
 
 /// See edited() and describe() in edit.h.
 Expected<void> apply(const SeamEdit& edit, Session& session);

@@ -206,13 +206,13 @@ void readSettings(const json& j, Session& session) {
     const json& seams = member(j, "seams");
     session.seams = {{number(seams, "lead_in_ms", limits::leadIn)},
                      {number(seams, "fade_ms", limits::fade)},
-                     known(fillNames.named(text(seams, "fill")), "fill"),
-                     FadeCurve::matched,
-                     limits::stretch.defaultValue};
+                     known(fillNames.named(text(seams, "fill")), "fill")};
     if (seams.contains("curve"))
         session.seams.curve = known(fadeCurveNames.named(text(seams, "curve")), "curve");
     if (seams.contains("most_stretch"))
         session.seams.mostStretch = number(seams, "most_stretch", limits::stretch);
+    if (seams.contains("far_shift_ms"))
+        session.seams.farShift = {number(seams, "far_shift_ms", limits::farShift)};
     session.clusters.window = {number(j, "cluster_window_ms", limits::oneHit)};
     if (j.contains("cluster_anchor"))
         session.clusters.anchor = known(anchorNames.named(text(j, "cluster_anchor")), "cluster_anchor");
@@ -332,7 +332,8 @@ json sessionJson(const Session& session, const fs::path& folder) {
                {"fade_ms", session.seams.fade.value},
                {"fill", fillNames.of(session.seams.fill)},
                {"curve", fadeCurveNames.of(session.seams.curve)},
-               {"most_stretch", session.seams.mostStretch}}},
+               {"most_stretch", session.seams.mostStretch},
+               {"far_shift_ms", session.seams.farShift.value}}},
              {"cluster_window_ms", session.clusters.window.value},
              {"cluster_anchor", name(session.clusters.anchor)},
              {"corrections", listJson(session.corrections, correctionJson)}};

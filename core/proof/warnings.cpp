@@ -11,9 +11,8 @@
 namespace lampo {
 namespace {
 
-// Beyond these an ear is worth it; common practice, no source.
+/// Beyond it an ear is worth it; common practice, no source.
 constexpr Milliseconds farMove{60};
-constexpr Milliseconds farShift{5}; ///< of one drum against the other mics
 
 std::string milliseconds(FrameCount count, SampleRate rate) {
     return fmt::format("{} ms", trimmedNumber(std::abs(toMilliseconds(count, rate).value), 0));
@@ -69,7 +68,7 @@ void aboutShifts(const Session& session, const Plan& plan, std::vector<Warning>&
     for (const PlannedPatch& planned : plan.patches) {
         const Patch& patch = session.patches[planned.patch];
         const double shift = toMilliseconds(patch.shift, session.rate).value;
-        if (patch.kind == PatchKind::shift && std::abs(shift) > farShift.value)
+        if (patch.kind == PatchKind::shift && std::abs(shift) > session.seams.farShift.value)
             warnings.push_back(
                 {planned.sounds.begin, WarningKind::shiftedPatch,
                  fmt::format("A stroke sounds {} ms {} than the other mics have it, which cancels first at {} Hz",

@@ -91,6 +91,7 @@ private:
         setting(session.seams.leadIn.value, limits::leadIn, "The lead-in");
         setting(session.seams.fade.value, limits::fade, "A fade");
         setting(session.seams.mostStretch, limits::stretch, "The longest stretch");
+        setting(session.seams.farShift.value, limits::farShift, "The farthest shift");
         for (const SeamByHand& seam : session.seamsByHand) {
             setting(seam.fade.value_or(session.seams.fade).value, limits::fade, "A fade");
             frames(seam.ahead.value_or(FrameCount{}).frames, "The place of a seam");
