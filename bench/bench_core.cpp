@@ -135,6 +135,28 @@ void analysisOfTwelveMicsRemembered(benchmark::State& state) {
 }
 BENCHMARK(analysisOfTwelveMicsRemembered)->Unit(benchmark::kMillisecond)->UseRealTime();
 
+// ---- patches
+
+/// So many over the song, replacements and gains by turns, on the kit's first mics.
+std::vector<Patch> patchesOver(const Session& session, const Outcome& outcome, std::size_t count) {
+    std::vector<Patch> patches;
+    const std::size_t step = std::max<std::size_t>(1, outcome.hits.size() / count);
+    for (std::size_t hit = step; hit < outcome.hits.size() && patches.size() < count; hit += step) {
+        Patch patch;
+        patch.mics = {session.mics[0].stem, session.mics[1].stem};
+        patch.at = placeOf(session, outcome.hits[hit]);
+        patch.before = {480};
+        patch.length = {9600};
+        patch.gain = {-1.5};
+        if (hit / step % 2 == 0) {
+            patch.kind = PatchKind::replace;
+            patch.from = placeOf(session, outcome.hits[hit / 2]);
+        }
+        patches.push_back(patch);
+    }
+    return patches;
+}
+
 // ---- print of 11 mics; the goal is 1.25 times reading and rewriting the same files
 
 void printOfElevenMics(benchmark::State& state) {
@@ -148,6 +170,24 @@ void printOfElevenMics(benchmark::State& state) {
             state.SkipWithError("could not print");
 }
 BENCHMARK(printOfElevenMics)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// As many patches as a ten-minute song with a thousand has in so much time, on two mics each; the goal is 1.4
+/// times rewriting.
+void printWithPatches(benchmark::State& state) {
+    auto session = loadProject(demoFolder() / "lighthouse_relay.lampo");
+    Analyses analyses;
+    (void)analyseMissing(*session, analyses, Listen::toWitnesses, {});
+    const auto bare = outcomeOf(*session, analyses);
+    const auto patches = static_cast<std::size_t>(1000 * toSeconds(session->length(), session->rate).value / 600);
+    *session = *edited(*session, PatchEdit{AddPatches{patchesOver(*session, *bare, patches)}});
+    const auto outcome = outcomeOf(*session, analyses);
+    const fs::path out = demoFolder() / "patched";
+    for (auto _ : state)
+        if (!print(*session, outcome->plan, {out, SampleFormat::wav24}, {}))
+            state.SkipWithError("could not print");
+    state.counters["patches"] = static_cast<double>(outcome->plan->patches.size());
+}
+BENCHMARK(printWithPatches)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void rewriteOfElevenMics(benchmark::State& state) {
     const fs::path out = demoFolder() / "rewritten";
@@ -244,6 +284,18 @@ void fullRecomputeOf6000Hits(benchmark::State& state) {
     state.counters["hits"] = static_cast<double>(hits);
 }
 BENCHMARK(fullRecomputeOf6000Hits)->Unit(benchmark::kMillisecond);
+
+/// The same with a thousand patches on top; the goal is 16 ms.
+void recomputeOf6000HitsWithAThousandPatches(benchmark::State& state) {
+    LongSession song;
+    const auto bare = outcomeOf(song.session, song.analyses);
+    song.session = *edited(song.session, PatchEdit{AddPatches{patchesOver(song.session, *bare, 1000)}});
+    std::size_t patches = 0;
+    for (auto _ : state)
+        patches = outcomeOf(song.session, song.analyses)->plan->patches.size();
+    state.counters["patches"] = static_cast<double>(patches);
+}
+BENCHMARK(recomputeOf6000HitsWithAThousandPatches)->Unit(benchmark::kMillisecond);
 
 /// The same with every seam's answer at hand.
 void recomputeOf6000HitsWithAllSeamsFound(benchmark::State& state) {

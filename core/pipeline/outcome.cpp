@@ -71,16 +71,34 @@ std::vector<TakeSound> soundsOf(const Session& session, const Outcome& outcome) 
     return sounds;
 }
 
-/// Whether a hit of the take is found near a place.
-bool hasHit(const Session& session, const Outcome& outcome, TakeIndex take, SourceFrame at) {
-    const auto& hits = outcome.takes[take]->found.hits;
-    return std::any_of(hits.begin(), hits.end(),
-                       [&](const Hit& hit) { return abs(hit.found() - at) <= correctionTolerance(session.rate); });
-}
+/// Where the hits of each take were found, for those who ask of thousands of places.
+class FoundPlaces {
+public:
+    FoundPlaces(const Session& session, const Outcome& outcome) : tolerance_(correctionTolerance(session.rate)) {
+        for (const auto& take : outcome.takes) {
+            auto& places = places_.emplace_back();
+            for (const Hit& hit : take->found.hits)
+                places.push_back(hit.found());
+            std::sort(places.begin(), places.end()); // starts that were moved by hand may pass each other
+        }
+    }
+    /// Whether a hit of the take was found near a place.
+    bool hasHit(TakeIndex take, SourceFrame at) const {
+        const auto& places = places_[take];
+        const auto next = std::lower_bound(places.begin(), places.end(), at - tolerance_);
+        return next != places.end() && *next <= at + tolerance_;
+    }
+
+private:
+    FrameCount tolerance_;
+    std::vector<std::vector<SourceFrame>> places_;
+};
 
 PlannedPatches patchesOn(const Plan& plan, const Session& session, const Outcome& outcome) {
-    return planPatches(session, plan,
-                       [&](TakeIndex take, SourceFrame at) { return hasHit(session, outcome, take, at); });
+    if (session.patches.empty())
+        return {};
+    const FoundPlaces found(session, outcome);
+    return planPatches(session, plan, [&](TakeIndex take, SourceFrame at) { return found.hasHit(take, at); });
 }
 
 /// Those one of whose hits is gone. Beside strokes that ride along as slices of their own there is a seam all the
@@ -88,11 +106,14 @@ PlannedPatches patchesOn(const Plan& plan, const Session& session, const Outcome
 std::vector<SeamByHand> lostSeams(const Session& session, const Outcome& outcome) {
     const FrameCount tolerance = correctionTolerance(session.rate);
     std::vector<SeamByHand> lost;
+    if (session.seamsByHand.empty())
+        return lost;
+    const FoundPlaces found(session, outcome);
     for (const SeamByHand& said : session.seamsByHand) {
         const auto take = session.takeLettered(said.between.take);
         if (!take || !session.sounds(*take))
             continue;
-        const auto isThere = [&](SourceFrame place) { return hasHit(session, outcome, *take, place); };
+        const auto isThere = [&](SourceFrame place) { return found.hasHit(*take, place); };
         const auto obeys = [&](const Seam& seam) {
             return seam.between && saidAbout(session.seamsByHand, *seam.between, tolerance) == &said;
         };

@@ -13,11 +13,19 @@ KitReader::KitReader(const Session& session, Unreadable unreadable)
             sources_.push_back({file, nullptr, {}});
 }
 
-Expected<void> KitReader::fetch(TakeIndex take, SourceFrame at, std::size_t count) {
+KitReader KitReader::another() const {
+    KitReader reader(rate_, unreadable_, mics_);
+    for (const Source& source : sources_)
+        reader.sources_.push_back({source.file, nullptr, {}});
+    return reader;
+}
+
+Expected<void> KitReader::fetch(TakeIndex take, SourceFrame at, std::size_t count, MicSet mics) {
     std::vector<MicIndex> wanting;
     for (MicIndex mic; mic < mics_; ++mic)
         if (const Source& source = sources_[take * mics_ + mic];
-            !source.file.empty() && source.trouble.empty() && !(source.reader && source.reader->holds(at, count)))
+            (mics & onlyMic(mic)) && !source.file.empty() && source.trouble.empty() &&
+            !(source.reader && source.reader->holds(at, count)))
             wanting.push_back(mic);
     return tryEachIndex(
         wanting.size(),

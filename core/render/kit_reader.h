@@ -1,6 +1,7 @@
 #pragma once
 
 #include "audio/window_reader.h"
+#include "base/mic_set.h"
 #include "session/session.h"
 
 #include <memory>
@@ -19,13 +20,16 @@ public:
     /// Opens no file yet.
     explicit KitReader(const Session& session, Unreadable unreadable = Unreadable::isAnError);
 
+    /// One of the same files with places of its own in them, for those who read elsewhere at the same time.
+    KitReader another() const;
+
     /// That everything is brought to.
     SampleRate rate() const { return rate_; }
     /// How many mics it reads.
     std::size_t mics() const { return mics_; }
-    /// Reads what frames() would have to read for any mic of the take, several files at once: their waits for a
-    /// disk or a network then add up to one. No other call at the same time. Errors: those of AudioReader.
-    Expected<void> fetch(TakeIndex take, SourceFrame at, std::size_t count);
+    /// Reads what frames() would have to read for any of these mics of the take, several files at once: their waits
+    /// for a disk or a network then add up to one. No other call at the same time. Errors: those of AudioReader.
+    Expected<void> fetch(TakeIndex take, SourceFrame at, std::size_t count, MicSet mics = allMics);
     /// Frames of one mic of one take; silence outside the file and for a mic that the take lacks. Valid until the
     /// next call for the same take and mic. Errors: those of AudioReader.
     Expected<std::span<const float>> frames(TakeIndex take, MicIndex mic, SourceFrame at, std::size_t count);
@@ -33,6 +37,8 @@ public:
     std::string trouble() const;
 
 private:
+    KitReader(SampleRate rate, Unreadable unreadable, std::size_t mics)
+        : rate_(rate), unreadable_(unreadable), mics_(mics), silence_(mics) {}
     struct Source {
         SourceFile file;
         std::unique_ptr<WindowReader> reader;

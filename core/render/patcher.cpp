@@ -13,6 +13,8 @@ Expected<void> Patcher::prepare(Range<ResultFrame> block) {
         const PlannedPatch& patch = plan_.patches[i];
         if (patch.sounds.intersected(block).empty())
             continue;
+        if (auto fetched = fetch(patch, block); !fetched)
+            return fetched;
         if (auto kept = ready_.extract(i)) {
             needed.insert(std::move(kept));
             continue;
@@ -25,6 +27,14 @@ Expected<void> Patcher::prepare(Range<ResultFrame> block) {
     }
     ready_ = std::move(needed);
     return {};
+}
+
+Expected<void> Patcher::fetch(const PlannedPatch& patch, Range<ResultFrame> block) {
+    const auto part = patch.sounds.intersected(block);
+    if (!patch.from || part.empty())
+        return {};
+    return kit_.fetch(patch.from->take, part.begin - patch.from->shift,
+                      static_cast<std::size_t>(part.length().frames), patch.mics);
 }
 
 /// What comes from elsewhere fades by how alike it is to the plan's sound; a gain moves as between equal sides.
@@ -64,7 +74,7 @@ Expected<double> Patcher::likeness(const PlannedPatch& patch, Range<ResultFrame>
     return mean.value();
 }
 
-Expected<void> Patcher::apply(MicIndex mic, ResultFrame at, std::span<float> sound) const {
+Expected<void> Patcher::apply(MicIndex mic, ResultFrame at, std::span<float> sound) {
     const Range<ResultFrame> block{at, at + FrameCount{static_cast<std::int64_t>(sound.size())}};
     for (const auto& [index, fades] : ready_) {
         const PlannedPatch& patch = plan_.patches[index];

@@ -10,13 +10,16 @@ namespace lampo {
 /// mic of its own.
 class Patcher {
 public:
-    /// All of them outlive it.
-    Patcher(const Plan& plan, KitReader& kit, StretchedTails& tails) : plan_(plan), kit_(kit), tails_(tails) {}
+    /// Plan and tails outlive it; the files are opened once more, since patches sound from elsewhere.
+    Patcher(const Plan& plan, const KitReader& kit, StretchedTails& tails)
+        : plan_(plan), kit_(kit.another()), tails_(tails) {}
 
     /// What apply() needs for any place in the block. Errors: those of AudioReader.
     Expected<void> prepare(Range<ResultFrame> block);
+    /// See KitReader::trouble().
+    std::string trouble() const { return kit_.trouble(); }
     /// Over the plan's sound of one mic from `at` on, in a prepared block. Errors: those of AudioReader.
-    Expected<void> apply(MicIndex mic, ResultFrame at, std::span<float> sound) const;
+    Expected<void> apply(MicIndex mic, ResultFrame at, std::span<float> sound);
 
 private:
     /// Gains frame by frame of one fade.
@@ -26,13 +29,14 @@ private:
     struct Fades {
         Fade in, out;
     };
+    Expected<void> fetch(const PlannedPatch& patch, Range<ResultFrame> block);
     Expected<Fade> fadeOver(const PlannedPatch& patch, Range<ResultFrame> range, bool comesUp);
     Expected<double> likeness(const PlannedPatch& patch, Range<ResultFrame> range);
     void mix(const PlannedPatch& patch, const Fades& fades, ResultFrame at, std::span<const float> source,
              std::span<float> sound) const;
 
     const Plan& plan_;
-    KitReader& kit_;
+    KitReader kit_;
     StretchedTails& tails_;
     std::map<std::size_t, Fades> ready_; ///< of the patches in the prepared block
 };

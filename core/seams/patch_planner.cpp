@@ -42,7 +42,12 @@ public:
         std::sort(whole.begin(), whole.end(), first);
         if (whole.empty() && !fading.empty())
             return {*std::min_element(fading.begin(), fading.end(), first)};
-        return whole;
+        // A tail that fills a hole sounds there and in its own place: that is one place.
+        std::vector<const Segment*> apart;
+        for (const Segment* segment : whole)
+            if (apart.empty() || apart.back()->sounds.end < segment->sounds.begin)
+                apart.push_back(segment);
+        return apart;
     }
 
 private:
@@ -79,8 +84,7 @@ public:
             planned.fadeOut = std::min(toFrames(patch.fadeOut, session_.rate), length - half);
             planned.gain = patch.kind == PatchKind::silence ? 0.0F : static_cast<float>(toGain(patch.gain));
             if (patch.from)
-                planned.from = SliceSource{*session_.takeLettered(patch.from->take),
-                                           {place - ResultFrame{patch.from->at.frame} + patch.shift}};
+                planned.from = sourceOf(patch, place);
             else if (patch.shift != FrameCount{0})
                 planned.from = SliceSource{take, {place - ResultFrame{patch.at.at.frame} + patch.shift}};
             if (!planned.sounds.empty())
@@ -89,6 +93,12 @@ public:
     }
 
 private:
+    /// What sounds where the patch's place lies; of a seam, the slice of the hit at `from` as it lies.
+    SliceSource sourceOf(const Patch& patch, ResultFrame place) const {
+        const TakeIndex take = *session_.takeLettered(patch.from->take);
+        const ResultFrame lies = patch.kind == PatchKind::seam ? nearest(take, patch.from->at, place) : place;
+        return {take, {lies - ResultFrame{patch.from->at.frame} + patch.shift}};
+    }
     /// Of the result, for a place of its that sounds at `place`.
     Range<ResultFrame> stretch(const Patch& patch, TakeIndex take, ResultFrame place) const {
         const Range<ResultFrame> alike{place - patch.before, place - patch.before + patch.length};
