@@ -1,6 +1,10 @@
+#include "advice/borrowed.h"
+#include "advice/donors.h"
 #include "advice/hit_edits.h"
 #include "advice/patch_advice.h"
+#include "advice/silences.h"
 #include "advice/take_advice.h"
+#include "advice/ungrouped.h"
 #include "midi/tempo_map.h"
 #include "project/feel_file.h"
 #include "project/kit_layout.h"
@@ -101,6 +105,7 @@ private slots:
         row("lead-in", SetLeadIn{{-1}}, "The lead-in goes from 0 to 50 ms");
         row("lead-in of a section", SetSectionLeadIn{0, Milliseconds{51}}, "The lead-in goes from 0 to 50 ms");
         row("fill of no section", SetSectionFill{7, Fill::open}, "There is no such section");
+        row("far shift", SetFarShift{{90}}, "The farthest shift goes from 0.5 to 50 ms");
         row("stretch", SetMostStretch{9}, "The longest stretch goes from 1.01 to 8 times");
         row("nothing to patch", AddPatches{}, "Choose a hit or a stretch to patch first");
         row("no patch chosen", DeletePatches{}, "Choose a patch first");
@@ -139,10 +144,50 @@ private slots:
                  std::string("Choose strokes of a drum that has a mic"));
         QCOMPARE(sentenceOf(broughtTogether(rig.session, outcome, {0})),
                  std::string("Choose a hit in which another drum was struck a little before or behind"));
+        const std::vector<std::string> mics{rig.session.mics.front().stem};
+        const Range<ResultFrame> stretch{{0}, {48000}};
+        QCOMPARE(sentenceOf(silenced(rig.session, outcome, stretch, {})),
+                 std::string("Choose the mics that shall be silent there"));
+        QCOMPARE(sentenceOf(silenced(rig.session, outcome, {}, mics)),
+                 std::string("Draw a stretch in the ruler first: there it is to be silent"));
+        const auto borrow = [&](Range<ResultFrame> where, const std::vector<std::string>& on) {
+            return sentenceOf(borrowed(rig.session, rig.analyses, outcome, where, on, {{0}, 0}));
+        };
+        QCOMPARE(borrow({}, mics), std::string("Draw a stretch in the ruler first: it is borrowed there"));
+        QCOMPARE(borrow(stretch, {}), std::string("Choose the mics that borrow the stretch"));
+        QCOMPARE(borrow(stretch, mics), std::string("There are no hits yet that it could be laid on"));
+        const auto only = [&](const Edit& edit, const std::vector<std::string>& on) {
+            return sentenceOf(onMicsAlone(rig.session, rig.analyses, outcome, on, edit));
+        };
+        QCOMPARE(only(SetStrength{40}, {}), std::string("Choose first on which mics alone"));
+        QCOMPARE(
+            only(SetStrength{40}, mics),
+            std::string("For some mics alone hits can be moved or taken out, and seams shaped: for anything else "
+                        "let the kit be one again"));
+        QCOMPARE(only(SeamEdit{ShapeSeams{{{{{'A'}, {5}, {900}}, {}, Milliseconds{8}, {}, {}}}}}, mics),
+                 std::string("The seam lies there already, or is none between two hits"));
         for (Mic& mic : rig.session.mics)
             mic.role = Role::other;
-        QCOMPARE(sentenceOf(tomsSilenced(rig.session, outcome, {0})),
+        QCOMPARE(sentenceOf(tomsSilenced(rig.session, outcome)),
                  std::string("There is no tom mic, or every tom rings all the time"));
+    }
+    void repairsAreCalled() {
+        Patch patch;
+        patch.mics = {"snare_top", "snare_bottom"};
+        const auto called = [&](const PatchEdit& edit) { return describe(song(), Edit{edit}); };
+        const auto add = [&](PatchKind kind, bool ofHit) {
+            patch.kind = kind;
+            patch.ofHit = ofHit;
+            return called(AddPatches{{patch}});
+        };
+        QCOMPARE(add(PatchKind::replace, true), std::string("Replace a stroke of 2 mics"));
+        QCOMPARE(add(PatchKind::silence, false), std::string("Silence a stretch of 2 mics"));
+        QCOMPARE(add(PatchKind::seam, true), std::string("Join a stroke of 2 mics elsewhere"));
+        QCOMPARE(called(AddPatches{{patch, patch}}), std::string("Add 2 patches"));
+        QCOMPARE(called(ChangePatches{{{0, patch}, {1, patch}}}), std::string("Change 2 patches"));
+        QCOMPARE(called(DeletePatches{{0, 1}}), std::string("Delete 2 patches"));
+        QCOMPARE(called(SwitchPatches{{0}, false}), std::string("Switch a patch off"));
+        QCOMPARE(describe(song(), Edit{SeamEdit{SetFarShift{{3}}}}), std::string("Tell of shifts above 3 ms"));
     }
     void chosenHitsAreRefused() {
         TakesRig rig(1);

@@ -33,7 +33,7 @@ Patch randomPatch(std::mt19937& random) {
     const auto whole = [&](int low, int high) { return std::uniform_int_distribution<>(low, high)(random); };
     const auto real = [&](double low, double high) { return std::uniform_real_distribution<>(low, high)(random); };
     Patch patch;
-    patch.kind = static_cast<PatchKind>(whole(0, 4));
+    patch.kind = static_cast<PatchKind>(whole(0, 5));
     patch.mics = whole(0, 4) ? std::vector<std::string>{"kick"} : std::vector<std::string>{"kick", "gong"};
     patch.at = {whole(0, 5) ? 'A' : 'Q', {whole(-99, 99999)}};
     patch.ofHit = whole(0, 1) == 1;
@@ -56,7 +56,9 @@ Edit randomEdit(std::mt19937& random) {
         const SongFrame begin{whole(-100, 480000)};
         return Range<SongFrame>{begin, begin + FrameCount{whole(0, 200000)}};
     };
-    switch (whole(0, 49)) {
+    switch (whole(0, 50)) {
+    case 50:
+        return SetFarShift{{real(0, 60)}};
     case 44:
         return SetSectionLeadIn{static_cast<std::size_t>(whole(0, 2)),
                                 whole(0, 1) ? std::optional(Milliseconds{real(-1, 60)}) : std::nullopt};
@@ -68,7 +70,7 @@ Edit randomEdit(std::mt19937& random) {
     case 47:
         return AddPatches{{randomPatch(random)}};
     case 48:
-        return ChangePatch{static_cast<std::size_t>(whole(0, 3)), randomPatch(random)};
+        return ChangePatches{{{static_cast<std::size_t>(whole(0, 3)), randomPatch(random)}}};
     case 49:
         return whole(0, 1)
                    ? Edit{PatchEdit{DeletePatches{{static_cast<std::size_t>(whole(0, 3))}}}}
@@ -364,6 +366,7 @@ private slots:
         QVERIFY(check(limits::fade, [](Session& s, double x) { s.seams.fade = {x}; }));
         QVERIFY(check(limits::leadIn, [](Session& s, double x) { s.sections[0].leadIn = Milliseconds{x}; }));
         QVERIFY(check(limits::stretch, [](Session& s, double x) { s.seams.mostStretch = x; }));
+        QVERIFY(check(limits::farShift, [](Session& s, double x) { s.seams.farShift = {x}; }));
         QVERIFY(check(limits::borderFade, [](Session& s, double x) { s.comp.fades = {{{0}, {x}}}; }));
         QVERIFY(check(limits::ease, [](Session& s, double x) { s.phrases = {{'A', {0}, {10}, x}}; }));
         QVERIFY(check(limits::companionNear, [](Session& s, double x) { s.companionLines = {{"bass", {x}}}; }));

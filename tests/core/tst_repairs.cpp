@@ -1,0 +1,323 @@
+#include "advice/borrowed.h"
+#include "advice/kept_elsewhere.h"
+#include "advice/patch_advice.h"
+#include "advice/seam_shapes.h"
+#include "advice/silences.h"
+#include "advice/ungrouped.h"
+#include "core/patch_rig.h"
+#include "support/dice.h"
+
+#include <numbers>
+
+using namespace lampo;
+using namespace lampo::test;
+
+namespace {
+
+/// Source frames that a printed tracer came from; −1 where it is no whole one.
+std::vector<std::int64_t> traced(const std::vector<float>& tracer) {
+    std::vector<std::int64_t> places;
+    for (const float frame : tracer) {
+        const double place = std::ldexp(frame, 24);
+        places.push_back(place == std::floor(place) ? static_cast<std::int64_t>(place) : -1);
+    }
+    return places;
+}
+
+} // namespace
+
+/// Edits done to some mics alone, stretches silenced and borrowed: believed from what is printed.
+class TestRepairs : public PatchRig {
+    Q_OBJECT
+    /// A tracer among the mics that are edited tells where their sound came from.
+    const std::vector<std::string> some_{"snare_top", "tracer_up"};
+
+    Expected<Session> only(const Session& session, const Edit& edit) {
+        return onMicsAlone(session, analyses_, *outcome(session), some_, edit)
+            .and_then([&](const PatchEdit& patches) { return edited(session, patches); });
+    }
+    void othersAreUntouched(const Sounds& before, const Sounds& after) {
+        for (const auto& [stem, sound] : before)
+            if (std::find(some_.begin(), some_.end(), stem) == some_.end())
+                QVERIFY2(after.at(stem) == sound, stem.c_str());
+    }
+
+private slots:
+    void initTestCase() {
+        build("AB", 30);
+        // Take B's tracer is negative: it cannot be taken for A's.
+        const auto file = session_.takes[1].files[*session_.micNamed("tracer_up")].file;
+        auto tracer = readAudio(file);
+        for (float& frame : tracer)
+            frame = -frame;
+        writeAudio(file, tracer, SampleFormat::wav32f);
+    }
+
+    /// To the sample, once more by what a second move adds, and back where it came from.
+    void aMoveIsForSomeMicsOnly() {
+        Dice dice(3);
+        const Sounds before = printed(session_);
+        const auto is = outcome(session_);
+        const auto snares = hitsOf(Voice::snare);
+        for (std::size_t i = 4; i + 4 < snares.size(); i += 6) {
+            const HitIndex hit = snares[i];
+            const FrameCount by{dice.upTo(1200) - 600};
+            const Edit move = Correct{landedAt(session_, is->hits[hit], is->landings[hit].at + by)};
+            const auto moved = only(session_, move);
+            QVERIFY(moved.has_value());
+            QCOMPARE(moved->patches.size(), std::size_t{1});
+            const Sounds after = printed(*moved);
+            othersAreUntouched(before, after);
+            const auto places = traced(after.at("tracer_up"));
+            const std::int64_t stroke = is->hits[hit].anchor.frame;
+            const auto at = static_cast<std::size_t>((is->landings[hit].at + by).frame);
+            QCOMPARE(places[at], stroke);
+            QCOMPARE(places[at + 300], stroke + 300);
+            QCOMPARE(outcome(*moved)->landings[hit].at, is->landings[hit].at); // of all the others
+            const auto again = only(*moved, move);
+            QVERIFY(again.has_value());
+            QCOMPARE(again->patches.size(), std::size_t{1});
+            QCOMPARE(again->patches.front().shift, by + by);
+        }
+    }
+    void aStrokeIsTakenOutOfSomeMicsOnly() {
+        const Sounds before = printed(session_);
+        const auto is = outcome(session_);
+        const HitIndex hit = hitsOf(Voice::snare)[8];
+        const auto without =
+            only(session_, Correct{correctionOf(session_, is->hits[hit], Correction::Kind::remove)});
+        QVERIFY(without.has_value());
+        const Sounds after = printed(*without);
+        othersAreUntouched(before, after);
+        QCOMPARE(outcome(*without)->hits.size(), is->hits.size());
+        const auto at = static_cast<std::size_t>(is->landings[hit].at.frame);
+        for (std::size_t i = 0; i < 1000; ++i)
+            QCOMPARE(after.at("snare_top")[at + i], 0.0F);
+    }
+    /// Moved either way, longer and shorter: on the others it lies where it lay; on these one side passes into the
+    /// other where it shall, and nothing steps.
+    void aSeamIsShapedForSomeMicsOnly() {
+        const Sounds before = printed(session_);
+        const auto is = outcome(session_);
+        std::size_t tried = 0;
+        for (SeamIndex index{20}; index < is->plan->seams.size() && tried < 8; index = {index + 9}) {
+            const Seam& seam = is->plan->seams[index];
+            if (!canBeShaped(seam) || seam.room.length() < FrameCount{2400})
+                continue;
+            const FrameCount later{tried % 2 == 0 ? -700 : 500};
+            const Edit edit = SeamEdit{movedSeams(session_, std::vector{seam}, later)};
+            const auto shaped = only(session_, edit);
+            if (!shaped)
+                continue; // there is no room that way
+            ++tried;
+            const auto wanted = outcome(*edited(session_, edit))->plan;
+            const auto shall = std::find_if(wanted->seams.begin(), wanted->seams.end(),
+                                            [&](const Seam& one) { return one.between == seam.between; });
+            const Sounds after = printed(*shaped);
+            othersAreUntouched(before, after);
+            const auto& tracer = after.at("tracer_up");
+            const auto all = printed(*edited(session_, edit)).at("tracer_up");
+            // Between the two places of the seam it sounds as it would if all mics had been moved.
+            const auto from = std::min(seam.range.begin, shall->range.begin),
+                       to = std::max(seam.range.end, shall->range.end);
+            for (ResultFrame at = from - FrameCount{200}; at < to + FrameCount{200}; at = at + FrameCount{1}) {
+                const auto i = static_cast<std::size_t>(at.frame);
+                const bool fading = (shall->range.begin <= at && at < shall->range.end) ||
+                                    (seam.range.begin <= at && at < seam.range.end);
+                if (!fading) // fades between equal sides round
+                    QVERIFY2(std::abs(tracer[i] - all[i]) <= std::ldexp(1.0F, -23), qPrintable(QString::number(i)));
+            }
+        }
+        QVERIFY2(tried >= 5, qPrintable(QString::number(tried)));
+    }
+    void whatIsForAllMicsIsRefused() {
+        const auto is = outcome(session_);
+        const SongHit& hit = is->hits[hitsOf(Voice::snare)[3]];
+        QVERIFY(!only(session_, Correct{correctionOf(session_, hit, Correction::Kind::pin)}));
+        QVERIFY(!only(session_, SetStrength{50}));
+        QVERIFY(!onMicsAlone(session_, analyses_, *is, {},
+                             Correct{correctionOf(session_, hit, Correction::Kind::remove)}));
+        QVERIFY(speaksOfSingleOnes(Correct{correctionOf(session_, hit, Correction::Kind::pin)}));
+        QVERIFY(!speaksOfSingleOnes(SetStrength{50}));
+        QVERIFY(!speaksOfSingleOnes(KitEdit{SetMute{MicIndex{0}, true}}));
+    }
+    /// What these mics sound like is what they would if the whole take were laid in there, bit for bit; the others
+    /// sound as they did.
+    void aStretchIsBorrowed_data() {
+        QTest::addColumn<std::size_t>("take");
+        QTest::addColumn<int>("bars");
+        QTest::addColumn<double>("strength");
+        QTest::addRow("take B") << std::size_t{1} << 0 << 100.0;
+        QTest::addRow("take B as played") << std::size_t{1} << 0 << 0.0;
+        QTest::addRow("two bars later") << std::size_t{0} << 2 << 100.0;
+        QTest::addRow("take B, a bar before") << std::size_t{1} << -1 << 100.0;
+    }
+    void aStretchIsBorrowed() {
+        QFETCH(std::size_t, take);
+        QFETCH(int, bars);
+        QFETCH(double, strength);
+        const Session session = *edited(session_, SetStrength{strength});
+        const MusicalMap map(session.map, session.rate);
+        const Range<ResultFrame> stretch{asResult(map.barStart(6)), asResult(map.barStart(8))};
+        const auto edit = borrowed(session, analyses_, *outcome(session), stretch, some_, {{take}, bars});
+        QVERIFY2(edit.has_value(), edit ? "" : edit.error().sentence.c_str());
+        QVERIFY2(edit->patches.size() > 8, qPrintable(QString::number(edit->patches.size())));
+        const Session patched = *edited(session, PatchEdit{*edit});
+        const auto plan = outcome(patched)->plan;
+        QCOMPARE(plan->patches.size(), edit->patches.size());
+        const Sounds before = printed(session), after = printed(patched);
+        othersAreUntouched(before, after);
+        // Where each frame comes from: one long run per slice, in order, and none of it the plan's own.
+        const auto places = traced(after.at("tracer_up")), own = traced(before.at("tracer_up"));
+        std::size_t borrowedFrames = 0, frames = 0, inFades = 0;
+        std::vector<bool> fading(places.size());
+        for (const PlannedPatch& patch : plan->patches)
+            for (ResultFrame at = patch.sounds.begin; at < patch.sounds.end; at = at + FrameCount{1})
+                if (at < patch.sounds.begin + patch.fadeIn || at >= patch.sounds.end - patch.fadeOut)
+                    fading[static_cast<std::size_t>(at.frame)] = true;
+        for (const PlannedPatch& patch : plan->patches)
+            for (ResultFrame at = patch.sounds.begin + patch.fadeIn; at < patch.sounds.end - patch.fadeOut;
+                 at = at + FrameCount{1}) {
+                const auto i = static_cast<std::size_t>(at.frame);
+                ++frames;
+                if (fading[i]) {
+                    ++inFades;
+                    continue;
+                }
+                borrowedFrames += places[i] == (take == 1 ? -1 : 1) * (at - patch.from->shift).frame;
+            }
+        QCOMPARE(borrowedFrames + inFades, frames);
+        QVERIFY(frames > 48000 * 4);
+        // Nothing but fades lies between one slice and the next: no frame of the plan's own shows.
+        const auto first = plan->patches.front().sounds.begin, last = plan->patches.back().sounds.end;
+        std::size_t showing = 0;
+        for (auto i = static_cast<std::size_t>(first.frame); i < static_cast<std::size_t>(last.frame); ++i)
+            showing += !fading[i] && places[i] != 0 && places[i] == own[i];
+        QVERIFY2(showing * 1000 < frames, qPrintable(QString::number(showing)));
+    }
+    void nothingToBorrowIsTold() {
+        const auto is = outcome(session_);
+        QVERIFY(!borrowed(session_, analyses_, *is, {}, some_, {{1}, 0}));
+        QVERIFY(!borrowed(session_, analyses_, *is, {{48000}, {96000}}, {}, {{1}, 0}));
+        QVERIFY(!borrowed(session_, analyses_, *is, {{48000}, {96000}}, some_, {{1}, 500}));
+    }
+    /// Silent from end to end but for its fades, and as loud as ever elsewhere.
+    void aStretchIsSilenced() {
+        const Range<ResultFrame> stretch{{5 * 48000}, {9 * 48000}};
+        const auto edit = silenced(session_, *outcome(session_), stretch, {"tom_rack"});
+        QVERIFY(edit.has_value());
+        QCOMPARE(edit->patches.size(), std::size_t{1});
+        const Sounds before = printed(session_), after = printed(with(*edit));
+        const auto fade = static_cast<std::size_t>(toFrames(edit->patches.front().fadeIn, {48000}).frames) + 480;
+        for (const auto& [stem, sound] : after)
+            for (std::size_t i = 0; i < sound.size(); ++i) {
+                const bool inside = stretch.contains(ResultFrame{static_cast<std::int64_t>(i)});
+                const bool near = i + fade > 5 * 48000 && i < 9 * 48000 + fade;
+                if (stem == "tom_rack" && inside && i > 5 * 48000 + fade && i + fade < 9 * 48000)
+                    QCOMPARE(sound[i], 0.0F);
+                else if (stem != "tom_rack" || !near)
+                    QCOMPARE(sound[i], before.at(stem)[i]);
+            }
+        QVERIFY(!silenced(session_, *outcome(session_), {}, {"tom_rack"}));
+        QVERIFY(!silenced(session_, *outcome(session_), stretch, {}));
+    }
+    /// The root of the mean square of what was there, counted plainly.
+    void whatIsTakenAwayIsTold() {
+        const auto edit = tomsSilenced(session_, *outcome(session_));
+        QVERIFY(edit.has_value());
+        KitReader kit(session_);
+        const auto away = takenAway(session_, kit, edit->patches);
+        QVERIFY(away.has_value());
+        QCOMPARE(away->size(), std::size_t{1});
+        const auto sound = sources().at("tom_rack");
+        double energy = 0;
+        std::int64_t frames = 0;
+        for (const Patch& patch : edit->patches)
+            for (std::int64_t i = 0; i < patch.length.frames; ++i, ++frames) {
+                const double frame = sound[static_cast<std::size_t>((patch.at.at - patch.before).frame + i)];
+                energy += frame * frame;
+            }
+        QCOMPARE(away->front().length.frames, frames);
+        QVERIFY(std::abs(away->front().mean.value - 10 * std::log10(energy / static_cast<double>(frames))) < 0.01);
+        QVERIFY(away->front().loudest >= away->front().mean);
+        const Session patched = with(*edit);
+        QCOMPARE(tomSilences(patched).size(), edit->patches.size());
+        // Once more it is the same.
+        QCOMPARE(edited(patched, PatchEdit{*edit})->patches.size(), edit->patches.size());
+    }
+    /// One burst that three mics hear at known levels.
+    void whatOtherMicsKeepIsTold() {
+        Dice dice(9);
+        std::vector<float> burst(2400);
+        for (std::size_t i = 0; i < burst.size(); ++i)
+            burst[i] = static_cast<float>(0.5 * std::sin(0.05 * static_cast<double>(i)) *
+                                          std::exp(-0.002 * static_cast<double>(i)));
+        const TempFolder folder;
+        for (const auto& [stem, level] : {std::pair("snare_top", 0.0), std::pair("overhead_left", -9.0),
+                                          std::pair("tom_rack", -22.0), std::pair("kick_in", -60.0)}) {
+            std::vector<float> sound(96000);
+            for (float& frame : sound)
+                frame = static_cast<float>(dice.around(0, 1e-5, 1e-4));
+            for (std::size_t i = 0; i < burst.size(); ++i)
+                sound[48000 + i] += static_cast<float>(std::pow(10, level / 20)) * burst[i];
+            writeAudio(folder / (std::string(stem) + ".wav"), sound);
+        }
+        const Session session = *importFolder(folder.path());
+        Patch patch;
+        patch.mics = {"snare_top"};
+        patch.at = {'A', {48000}};
+        KitReader kit(session);
+        const auto kept = keptElsewhere(session, kit, patch);
+        QVERIFY(kept.has_value());
+        QCOMPARE(kept->size(), std::size_t{2});
+        QVERIFY((*kept)[0].mic == "overhead_left" && std::abs((*kept)[0].level.value + 9) < 0.1);
+        QVERIFY((*kept)[1].mic == "tom_rack" && std::abs((*kept)[1].level.value + 22) < 0.1);
+    }
+    /// Levels: each drum to its own median; a second time changes nothing; a value instead; all mics.
+    void drumsAreLevelledByThemselves() {
+        std::vector<HitIndex> chosen = hitsOf(Voice::kick);
+        const auto snares = hitsOf(Voice::snare);
+        chosen.insert(chosen.end(), snares.begin(), snares.end());
+        std::sort(chosen.begin(), chosen.end());
+        const auto is = outcome(session_);
+        const auto edit = levelled(session_, *is, chosen, 100);
+        QVERIFY(edit.has_value());
+        const Session flat = with(*edit);
+        // Backbeats among themselves, ghost notes among themselves.
+        const auto spread = [&](const Session& session, const std::vector<HitIndex>& hits, bool ghosts) {
+            double low = 99, high = -99;
+            for (const HitIndex hit : hits) {
+                const double level = strokeOf(*is, is->hits[hit])->level.value;
+                if (ghosts != (level < -9))
+                    continue;
+                low = std::min(low, level + patchedGain(session, is->hits[hit]));
+                high = std::max(high, level + patchedGain(session, is->hits[hit]));
+            }
+            return high - low;
+        };
+        QVERIFY(spread(session_, hitsOf(Voice::kick), false) > 1 && spread(session_, snares, false) > 1);
+        QVERIFY(spread(flat, hitsOf(Voice::kick), false) <= 0.11);
+        QVERIFY2(spread(flat, snares, false) <= 0.11, qPrintable(QString::number(spread(flat, snares, false))));
+        QVERIFY(spread(session_, snares, true) > 5);
+        QVERIFY2(spread(flat, snares, true) <= 0.11, qPrintable(QString::number(spread(flat, snares, true))));
+        for (const Patch& patch : edit->patches)
+            QVERIFY2(std::abs(patch.gain.value) < 12, qPrintable(QString::number(patch.gain.value)));
+        const auto again = levelled(flat, *outcome(flat), chosen, 100);
+        QVERIFY(again && edited(flat, PatchEdit{*again})->patches == flat.patches);
+        std::vector<HitIndex> backbeats = snares; // what is 25 dB softer a gain of 24 dB does not reach
+        std::erase_if(backbeats, [&](HitIndex hit) { return strokeOf(*is, is->hits[hit])->level.value < -9; });
+        const auto value = levelled(session_, *is, backbeats, 100, Decibels{-3});
+        QVERIFY(value.has_value());
+        const Session at = with(*value);
+        for (const HitIndex hit : backbeats)
+            QVERIFY(std::abs(strokeOf(*is, is->hits[hit])->level.value + patchedGain(at, is->hits[hit]) + 3) <
+                    0.06);
+        const auto all = louder(session_, *is, std::vector{snares[4]}, {-2}, {PatchMics::Which::all});
+        QVERIFY(all && all->patches.front().mics.size() == session_.mics.size());
+        const auto twice = louder(with(*all), *is, std::vector{snares[4]}, {-2}, {PatchMics::Which::all});
+        QCOMPARE(twice->patches.front().gain.value, -4.0);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestRepairs)
+#include "tst_repairs.moc"
