@@ -1,5 +1,6 @@
 #include "document/document.h"
 
+#include "advice/ungrouped.h"
 #include "base/file_set.h"
 #include "pipeline/candidate_cache.h"
 #include "project/earlier_saves.h"
@@ -109,7 +110,28 @@ int Document::newGesture() {
     return ++last;
 }
 
+void Document::editOnly(std::vector<std::string> stems) {
+    if (std::exchange(only_, std::move(stems)) != only_)
+        emit onlyChanged();
+}
+
+bool Document::performOnly(const Edit& edit, int gesture) {
+    if (gesture == 0 || onlyFrom_.gesture != gesture)
+        onlyFrom_ = {gesture, session_, outcome_};
+    const auto patches = onMicsAlone(onlyFrom_.session, analyses_, *onlyFrom_.outcome, only_, edit);
+    const auto next = patches.and_then([&](const PatchEdit& one) { return edited(onlyFrom_.session, one); });
+    if (!next) {
+        emit refused(QString::fromStdString(next.error().sentence));
+        return false;
+    }
+    if (*next != session_)
+        push(stepTo(*next, describe(onlyFrom_.session, *patches)), gesture);
+    return true;
+}
+
 bool Document::perform(const Edit& edit, int gesture) {
+    if (!only_.empty() && speaksOfSingleOnes(edit))
+        return performOnly(edit, gesture);
     const auto next = edited(session_, edit);
     if (!next) {
         emit refused(QString::fromStdString(next.error().sentence));
@@ -226,6 +248,7 @@ void Document::begin(const Session& session, const std::filesystem::path& file) 
 
 void Document::restart(const Session& session, const std::filesystem::path& file) {
     beginning_ = true;
+    editOnly({});
     work_.stop();
     seamWork_.stop();
     waves_.clear();

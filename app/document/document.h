@@ -46,6 +46,12 @@ public:
     /// thing become one step; gesture 0 never merges. A refused edit changes nothing and is told by refused().
     bool perform(const Edit& edit, int gesture = 0);
     static int newGesture();
+    /// While mics are given, edits of hits and seams are done to them alone, as patches.
+    void editOnly(std::vector<std::string> stems);
+    /// Of edits that each add to what is there: on some mics only, each is a step of its own.
+    int addingGesture(int gesture) const { return only_.empty() ? gesture : 0; }
+    /// Those; empty: the whole kit.
+    const std::vector<std::string>& editedOnly() const { return only_; }
     /// Takes back what a gesture did so far, as if it had never been.
     void dropGesture(int gesture);
 
@@ -75,6 +81,7 @@ signals:
     void wavesChanged(); ///< a waveform arrived
     void kitChecked();
     void fileChanged(); ///< name or modified mark
+    void onlyChanged(); ///< what edits are done to
     void refused(const QString& sentence);
     void notified(const QString& sentence);
 
@@ -83,6 +90,7 @@ private:
     void begin(const Session& session, const std::filesystem::path& file);
     void restart(const Session& session, const std::filesystem::path& file);
     void push(std::shared_ptr<const HistoryStep> step, int gesture);
+    bool performOnly(const Edit& edit, int gesture);
     HistoryState historyState() const;
     void noteHistory();
     std::optional<std::filesystem::path> beginJournal();
@@ -106,6 +114,13 @@ private:
     std::filesystem::path file_;
     std::string onDisk_; ///< the project's file as it was opened or saved last, as a hash
     bool neverSaved_ = false;
+    std::vector<std::string> only_;
+    /// What the gesture of an edit on some mics began with: each of its steps says all that it does.
+    struct {
+        int gesture = 0;
+        Session session;
+        std::shared_ptr<const Outcome> outcome;
+    } onlyFrom_;
     bool beginning_ = false; ///< the history is being made: nothing is noted
     JournalKeeper journal_;
 };

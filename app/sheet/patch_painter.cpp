@@ -45,4 +45,27 @@ void paintPatches(QPainter& painter, const SheetState& state) {
     painter.setClipping(false);
 }
 
+void paintOnly(QPainter& painter, const SheetState& state) {
+    if (state.only == 0)
+        return;
+    painter.setClipRect(state.layout.lanesArea);
+    QStringList names;
+    QColor veil = state.ink.paper;
+    veil.setAlphaF(0.7F);
+    for (MicIndex lane; lane < state.layout.lanes.size(); ++lane) {
+        if (lane < state.session->mics.size() && (state.only & onlyMic(lane)))
+            names << QString::fromStdString(state.session->mics[lane].shownName());
+        else
+            painter.fillRect(state.layout.lanes[lane], veil);
+    }
+    painter.setFont(textFont());
+    const QString words = QObject::tr("%1 only").arg(names.join(QStringLiteral(", ")));
+    QRect label = QFontMetrics(painter.font()).boundingRect(words).adjusted(-8, -3, 8, 3);
+    label.moveTopRight(state.layout.lanesArea.topRight() + QPoint(-8, 8));
+    painter.fillRect(label, state.ink.accent);
+    painter.setPen(state.ink.paper);
+    painter.drawText(label, Qt::AlignCenter, words);
+    painter.setClipping(false);
+}
+
 } // namespace lampo

@@ -56,7 +56,9 @@ void SheetWidget::mousePressEvent(QMouseEvent* event) {
     const auto lane = state_.layout.laneAt(at);
     if (lane)
         emit placeChosen(frameAt(at.x()));
-    if (plain && (state_.layout.ladder.contains(at) || state_.layout.plot.contains(at)))
+    if (plain && state_.plotsLevels && state_.layout.plot.contains(at))
+        level_.press(state_, document_.sharedOutcome(), at, *hit);
+    else if (plain && (state_.layout.ladder.contains(at) || state_.layout.plot.contains(at)))
         drag_.press(state_, document_.sharedOutcome(), at, *hit);
     else if (plain && lane && state_.showsCandidatesOf(*lane) && state_.playedBand(*lane).contains(at))
         mark_.press(state_, at, *hit, *lane);
@@ -102,6 +104,8 @@ void SheetWidget::mouseMoveEvent(QMouseEvent* event) {
             document_.perform(*edit, seamDrag_.gesture());
         else
             document_.dropGesture(seamDrag_.gesture());
+    } else if (level_.active()) {
+        levelTo(at);
     } else if (drag_.active()) {
         dragTo(at, free);
     } else if (mark_.active()) {
@@ -121,9 +125,8 @@ void SheetWidget::mouseMoveEvent(QMouseEvent* event) {
 void SheetWidget::mouseReleaseEvent(QMouseEvent* event) {
     const QPoint at = event->position().toPoint();
     const bool free = event->modifiers() & Qt::ControlModifier;
-    if (threshold_.active() || seamDrag_.active()) {
-        threshold_.release();
-        seamDrag_.release();
+    if (threshold_.active() || seamDrag_.active() || level_.active()) {
+        dropDrags();
     } else if (drag_.active()) {
         dropDrags();
         state_.measurePlot();
@@ -143,14 +146,21 @@ void SheetWidget::mouseReleaseEvent(QMouseEvent* event) {
     }
 }
 
+/// Of an edit that follows the hand; 0: none.
+int SheetWidget::gestureUnderWay() const {
+    return threshold_.active()  ? threshold_.gesture()
+           : seamDrag_.active() ? seamDrag_.gesture()
+           : level_.active()    ? level_.gesture()
+           : drag_.active()     ? drag_.gesture()
+                                : 0;
+}
+
 void SheetWidget::keyPressEvent(QKeyEvent* event) {
-    const bool editing = threshold_.active() || seamDrag_.active() || drag_.active();
+    const bool editing = gestureUnderWay() != 0;
     const bool dragging = editing || mark_.active();
     if (event->key() != Qt::Key_Escape || !(dragging || state_.selected || state_.candidate || state_.seam))
         return QWidget::keyPressEvent(event);
-    const int gesture = threshold_.active()  ? threshold_.gesture()
-                        : seamDrag_.active() ? seamDrag_.gesture()
-                                             : drag_.gesture();
+    const int gesture = gestureUnderWay();
     dropDrags();
     if (editing)
         document_.dropGesture(gesture);

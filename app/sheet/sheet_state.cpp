@@ -1,5 +1,7 @@
 #include "sheet/sheet_state.h"
 
+#include "advice/patch_advice.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -203,7 +205,25 @@ double SheetState::plotY(double milliseconds) const {
 
 QPointF SheetState::plotPoint(HitIndex hit, bool landed) const {
     const double frame = static_cast<double>(landed ? landingOf(hit).frame : outcome->landings[hit].played.frame);
+    if (plotsLevels)
+        return {axis.toX(landingOf(hit)), plotLevelY(strokeLevel(hit, landed).value_or(softestPlotted))};
     return {axis.toX(frame), plotY(latenessOf(hit, landed).value_or(0))};
+}
+
+std::optional<double> SheetState::strokeLevel(HitIndex hit, bool patched) const {
+    const Stroke* stroke = strokeOf(*outcome, outcome->hits[hit]);
+    if (!stroke)
+        return std::nullopt;
+    return stroke->level.value + (patched ? patchedGain(*session, outcome->hits[hit]) : 0);
+}
+
+double SheetState::decibelsPerPixel() const {
+    return (loudestPlotted - softestPlotted) / std::max(1, layout.plot.height() - 16);
+}
+
+double SheetState::plotLevelY(double decibels) const {
+    return layout.plot.top() + 8 +
+           (loudestPlotted - std::clamp(decibels, softestPlotted, loudestPlotted)) / decibelsPerPixel();
 }
 
 std::pair<HitIndex, HitIndex> SheetState::visibleHits() const {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "advice/hit_stroke.h"
 #include "document/document.h"
 #include "look/ink.h"
 #include "map/musical_map.h"
@@ -68,6 +69,9 @@ struct SheetState {
     /// Whether a hit is dragged to where something stands against it.
     bool isStopped(HitIndex hit) const { return drag && drag->hit == hit && drag->limit != Limit::none; }
     Range<ResultFrame> loop;
+    bool plotsLevels = false; ///< the plot shows how loud strokes are instead of how early
+    PatchMics repairsOn{};    ///< the mics that a level dragged in the plot is set on
+    MicSet only = 0;          ///< the mics that edits are done to; 0: the whole kit
 
     bool isSelected(HitIndex hit) const;
     ResultFrame landingOf(HitIndex hit) const { return outcome->landings[hit].at; }
@@ -82,6 +86,13 @@ struct SheetState {
     /// Where a lateness is drawn in the plot.
     double plotY(double milliseconds) const;
     QPointF plotPoint(HitIndex hit, bool landed) const;
+    /// How loud a hit's stroke is against a strong one of its drum, dB, with or without its patches; none for a hit
+    /// without a stroke.
+    std::optional<double> strokeLevel(HitIndex hit, bool patched) const;
+    static constexpr double loudestPlotted = 12, softestPlotted = -36; ///< dB
+    /// Where a level is drawn in the plot.
+    double plotLevelY(double decibels) const;
+    double decibelsPerPixel() const;
     /// First and one-past-last hit that may be visible.
     std::pair<HitIndex, HitIndex> visibleHits() const;
     /// The part of a lane that shows the sound as played; empty when none does.

@@ -4,6 +4,7 @@
 #include "sheet/candidate_painter.h"
 #include "sheet/ladder_painter.h"
 #include "sheet/lane_painter.h"
+#include "sheet/level_painter.h"
 #include "sheet/patch_painter.h"
 #include "sheet/plot_painter.h"
 #include "sheet/ruler_painter.h"
@@ -36,6 +37,7 @@ SheetWidget::SheetWidget(Document& document, QWidget* parent) : QWidget(parent),
     connect(&openDemo_, &QPushButton::clicked, this, &SheetWidget::demoWanted);
     connect(&document_, &Document::changed, this, &SheetWidget::documentChanged);
     connect(&document_, &Document::wavesChanged, this, &SheetWidget::redraw);
+    connect(&document_, &Document::onlyChanged, this, &SheetWidget::showOnly);
     state_.ink = paperInk();
     documentChanged();
 }
@@ -45,7 +47,7 @@ void SheetWidget::documentChanged() {
     state_.outcome = &document_.outcome();
     if (!drag_.stands(*state_.outcome)) {
         state_.measurePlot(); // its scale holds still under the hand
-        if (!threshold_.active() && !seamDrag_.active())
+        if (!threshold_.active() && !seamDrag_.active() && !level_.active())
             dropDrags();
     }
     if (state_.candidate && !state_.exists(*state_.candidate))
@@ -240,8 +242,36 @@ void SheetWidget::dragTo(QPoint at, bool free) {
     redraw();
 }
 
+void SheetWidget::levelTo(QPoint at) {
+    const auto edit = level_.move(state_, at);
+    if (!edit)
+        return document_.dropGesture(level_.gesture());
+    if (!*edit)
+        return emit notified(QString::fromStdString(edit->error().sentence));
+    document_.perform(**edit, level_.gesture());
+}
+
+void SheetWidget::showOnly() {
+    state_.only = 0;
+    for (const std::string& stem : document_.editedOnly())
+        state_.only |= onlyMic(state_.session->micNamed(stem));
+    redraw();
+}
+
+void SheetWidget::setPlotsLevels(bool on) {
+    if (std::exchange(state_.plotsLevels, on) == on)
+        return;
+    redraw();
+    emit layoutChanged(); // the plot is called otherwise
+}
+
+void SheetWidget::setRepairsOn(const PatchMics& mics) {
+    state_.repairsOn = mics;
+}
+
 void SheetWidget::dropDrags() {
     threshold_.release();
+    level_.release();
     seamDrag_.release();
     drag_.release();
     mark_.cancel();
@@ -313,10 +343,14 @@ void SheetWidget::paintPicture() {
     QPainter painter(&picture_);
     paintSeams(painter, state_);
     paintPatches(painter, state_);
+    paintOnly(painter, state_);
     paintCandidates(painter, state_);
     paintRuler(painter, state_);
     paintLadder(painter, state_);
-    paintPlot(painter, state_);
+    if (state_.plotsLevels)
+        paintLevels(painter, state_);
+    else
+        paintPlot(painter, state_);
     stale_ = false;
 }
 

@@ -2,6 +2,7 @@
 
 #include "sheet/hit_drag_tool.h"
 #include "sheet/hit_selection.h"
+#include "sheet/level_drag_tool.h"
 #include "sheet/mark_drag_tool.h"
 #include "sheet/seam_drag_tool.h"
 #include "sheet/seam_selection.h"
@@ -44,6 +45,10 @@ public:
     void setAllStrokes(bool on);
     /// Shows thresholds and candidates.
     void setShowsCandidates(bool on);
+    /// Shows how loud strokes are in the plot, instead of how early.
+    void setPlotsLevels(bool on);
+    /// On which mics a level that is dragged in the plot is set.
+    void setRepairsOn(const PatchMics& mics);
     /// Where the pointer is over the sheet.
     std::optional<QPoint> pointer() const { return pointer_; }
     /// Takes a candidate in as a hit, whatever hid it.
@@ -73,6 +78,7 @@ signals:
     void placeChosen(lampo::ResultFrame at);
     void loopChosen(lampo::Range<lampo::ResultFrame> loop);
     void pointedAt(const QString& what);
+    void notified(const QString& sentence);
     void folderWanted(); ///< a button of the empty sheet
     void demoWanted();
 
@@ -100,6 +106,9 @@ private:
     bool pressInLane(QPoint at, Qt::KeyboardModifiers keys);
     void click(HitIndex hit, Qt::KeyboardModifiers keys);
     void dragTo(QPoint at, bool free);
+    void levelTo(QPoint at);
+    void showOnly();
+    int gestureUnderWay() const;
     void findSelectionAgain();
     void findSeamsAgain();
     void showSeam(SeamIndex seam);
@@ -112,6 +121,7 @@ private:
     HitDragTool drag_;
     MarkDragTool mark_;
     ThresholdTool threshold_;
+    LevelDragTool level_;
     SeamDragTool seamDrag_;
     HitSelection chosen_;
     SeamSelection chosenSeams_;

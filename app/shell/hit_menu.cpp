@@ -256,7 +256,7 @@ void HitMenu::nudge(FrameCount by) {
     const auto edit = nudgeEdit(document_.session(), document_.outcome(), sheet_.state().selection, by);
     if (!edit)
         return emit notified(QString::fromStdString(edit.error().sentence));
-    document_.perform(*edit, nudgeGesture_);
+    document_.perform(*edit, document_.addingGesture(nudgeGesture_));
 }
 
 void HitMenu::moveStart(FrameCount by) {

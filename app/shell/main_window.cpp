@@ -73,7 +73,7 @@ void MainWindow::buildWindow() {
     hitsPanel_ = new HitsPanel(document_);
     takesPanel_ = new TakesPanel(document_, *takes_);
     timing_ = new TimingPanel(document_, *sheet_);
-    seams_ = new SeamsPanel(document_);
+    seams_ = new SeamsPanel(document_, *sheet_);
     perStop_ = {kit_, map_, takesPanel_, hitsPanel_, timing_, seams_, proof_, print_};
     versions_ = new VersionsPanel(document_);
     panels_ = new QStackedWidget;
@@ -241,6 +241,11 @@ void MainWindow::tell(const QString& sentence) {
     bar_->setNotice(sentence + QStringLiteral("."));
 }
 
+void MainWindow::playOnce(Range<ResultFrame> stretch) {
+    loop_->setChecked(false);
+    player_->playStretch(stretch);
+}
+
 void MainWindow::goTo(Stop stop) {
     stops_->setCurrent(static_cast<int>(stop));
     panels_->setCurrentIndex(static_cast<int>(stop));
@@ -248,8 +253,9 @@ void MainWindow::goTo(Stop stop) {
     sheet_->setChoosesSeams(stop == Stop::seams);
     takes_->setVisible(stop == Stop::takes);
     widenFor(stop == Stop::hits || stop == Stop::kit || stop == Stop::takes || stop == Stop::map);
-    if (stop == Stop::timing || stop == Stop::seams)
-        panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * 46);
+    const int letters = stop == Stop::seams ? 53 : stop == Stop::timing ? 46 : 0;
+    if (letters > 0)
+        panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * letters);
 }
 
 /// Tables want room.

@@ -72,6 +72,7 @@ private:
     void buildTakesMenu();
     void buildSeamMenu();
     void buildRepairMenu();
+    void playOnce(Range<ResultFrame> stretch);
     void buildViewMenu();
     void buildGoMenu();
     void buildListenMenu();

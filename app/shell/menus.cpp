@@ -101,10 +101,7 @@ void MainWindow::buildSeamMenu() {
     auto* seams = new SeamMenu({menu, actions_}, document_, *sheet_, *player_, seams_->listening());
     connect(seams, &SeamMenu::stopWanted, this, [this] { goTo(Stop::seams); });
     connect(seams, &SeamMenu::notified, this, &MainWindow::tell);
-    connect(seams, &SeamMenu::stretchWanted, this, [this](Range<ResultFrame> stretch) {
-        loop_->setChecked(false);
-        player_->playStretch(stretch);
-    });
+    connect(seams, &SeamMenu::stretchWanted, this, &MainWindow::playOnce);
     connect(seams, &SeamMenu::loopWanted, this, [this](Range<ResultFrame> stretch) {
         player_->setLoop(stretch);
         loop_->setChecked(true);
@@ -117,8 +114,11 @@ void MainWindow::buildSeamMenu() {
 void MainWindow::buildRepairMenu() {
     auto* menu = new QMenu(tr("&Repairs"), this);
     menuBar()->insertMenu(viewMenu_->menuAction(), menu);
-    auto* repairs = new RepairMenu({menu, actions_}, document_, *sheet_);
-    connect(repairs, &RepairMenu::notified, this, &MainWindow::tell);
+    fillRepairMenu({menu, actions_}, *seams_);
+    connect(&seams_->strokeRepairs(), &StrokeRepairs::notified, this, &MainWindow::tell);
+    connect(&seams_->stretchRepairs(), &StretchRepairs::notified, this, &MainWindow::tell);
+    connect(sheet_, &SheetWidget::notified, this, &MainWindow::tell);
+    connect(&seams_->strokes(), &StrokesPage::stretchWanted, this, &MainWindow::playOnce);
     connect(&seams_->patches(), &PatchesPage::placeChosen, sheet_, &SheetWidget::reveal);
 }
 

@@ -2,6 +2,7 @@
 
 #include "advice/hit_edits.h"
 #include "advice/map_advice.h"
+#include "advice/patch_advice.h"
 #include "advice/take_advice.h"
 #include "import/import_plan.h"
 #include "look/names.h"
@@ -90,21 +91,52 @@ void showStretchedTail(MainWindow& window) {
                              static_cast<double>(found->range.end.frame) + margin);
 }
 
-/// A snare stroke replaced by another one, and toms silent outside their strokes.
-void showRepair(MainWindow& window) {
-    showBars(window, 14, 15);
+void press(MainWindow& window, const char* button) {
+    if (auto* found = window.findChild<QPushButton*>(QLatin1String(button)))
+        found->click();
+}
+
+void trigger(MainWindow& window, const char* action) {
+    if (auto* found = window.findChild<QAction*>(QLatin1String(action)))
+        found->trigger();
+}
+
+/// Snare strokes levelled, one of them replaced by another, and toms silent outside their strokes.
+void showRepairs(MainWindow& window) {
+    showBars(window, 14, 17);
+    press(window, "Strokes page");
     const auto& hits = window.document().outcome().hits;
     const auto [first, last] = window.sheet().state().visibleHits();
+    std::vector<HitIndex> snares;
     for (HitIndex i = first; i < last; ++i)
-        if (hits[i].voice == Voice::snare && hits[i].mic && hits[i].level.value > -6) {
-            window.sheet().select(i);
-            break;
+        if (hits[i].voice == Voice::snare && hits[i].mic && hits[i].level.value > -8)
+            snares.push_back(i);
+    if (snares.empty())
+        return;
+    trigger(window, "silence-toms");
+    window.sheet().selectMany(snares, snares.front());
+    trigger(window, "level-strokes");
+    window.sheet().select(snares[snares.size() / 2]);
+    trigger(window, "replace-stroke");
+}
+
+/// Of drums that were meant together those farthest apart, one brought to the other on its own mics.
+void showFlam(MainWindow& window) {
+    Document& document = window.document();
+    FrameCount farthest{};
+    std::optional<HitIndex> flam;
+    for (HitIndex hit; hit < document.outcome().hits.size(); ++hit)
+        if (const auto edit = broughtTogether(document.session(), document.outcome(), hit);
+            edit && abs(edit->patches.front().shift) > farthest) {
+            farthest = abs(edit->patches.front().shift);
+            flam = hit;
         }
-    for (const char* name : {"silence-toms", "replace-stroke"})
-        if (auto* action = window.findChild<QAction*>(QLatin1String(name)))
-            action->trigger();
-    if (auto* page = window.findChild<QPushButton*>(QStringLiteral("Repairs page")))
-        page->click();
+    if (!flam)
+        return;
+    window.sheet().select(flam, true);
+    window.sheet().fitChosen();
+    trigger(window, "bring-together");
+    press(window, "Patches page");
 }
 
 /// A soft snare stroke in the bars that are shown.
@@ -212,9 +244,6 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     window.resize(1280, 800);
     window.show();
     settle(window);
-    window.goTo(Stop::kit);
-    window.setShow(Show::asPlayed);
-    shoot(window, folder, "as_played");
     window.goTo(Stop::timing);
     window.setShow(Show::asLanded);
     showBars(window, 13, 17);
@@ -226,12 +255,15 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     shoot(window, folder, "one_seam");
     window.sheet().resetWaves();
     showStretchedTail(window);
-    if (auto* general = window.findChild<QPushButton*>(QStringLiteral("In general page")))
-        general->click();
+    press(window, "In general page");
     shoot(window, folder, "stretched_tail");
     window.document().history().undo();
-    showRepair(window);
+    window.sheet().chooseSeams({}, std::nullopt);
+    showRepairs(window);
     shoot(window, folder, "repairs");
+    showFlam(window);
+    shoot(window, folder, "flam");
+    press(window, "One by one page");
     while (window.document().history().canUndo())
         window.document().history().undo();
     window.setNight(true);

@@ -46,6 +46,7 @@ TransportBar::TransportBar(Document& document, const QList<QAction*>& actions, Q
     interruption_->hide();
     row->addWidget(interruption_);
     pointer_->setForegroundRole(QPalette::PlaceholderText);
+    pointer_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred); // long words make no window wider
     row->addWidget(pointer_, 1);
     progress_->setRange(0, 1000);
     progress_->setMaximumWidth(220);

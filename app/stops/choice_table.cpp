@@ -18,7 +18,7 @@ std::vector<std::size_t> ChoiceModel::arranged() const {
     for (std::size_t item = 0; item < count(); ++item)
         if (shows(item))
             rows.push_back(item);
-    if (sortedBy_ != 0)
+    if (sorts())
         std::stable_sort(rows.begin(), rows.end(),
                          [this](std::size_t a, std::size_t b) { return before(a, b, sortedBy_); });
     if (order_ == Qt::DescendingOrder)
@@ -65,7 +65,7 @@ bool ChoiceModel::shows(std::size_t item) const {
 }
 
 std::optional<int> ChoiceModel::rowOf(std::size_t item) const {
-    const bool inOrder = sortedBy_ == 0 && order_ == Qt::AscendingOrder;
+    const bool inOrder = !sorts() && order_ == Qt::AscendingOrder;
     const auto row =
         inOrder ? std::lower_bound(rows_.begin(), rows_.end(), item) : std::find(rows_.begin(), rows_.end(), item);
     if (row == rows_.end() || *row != item)

@@ -42,11 +42,14 @@ protected:
     /// How many there are now.
     virtual std::size_t count() const = 0;
     virtual QString text(std::size_t item, int column) const = 0;
-    /// Whether one comes before another where the column sorts; the first column is the order they are in.
+    /// Whether things are numbered in the order of the first column, so that it need not be sorted by.
+    virtual bool isNumberedInOrder() const { return true; }
+    /// Whether one comes before another where the column sorts.
     virtual bool before(std::size_t a, std::size_t b, int column) const = 0;
 
 private:
     bool shows(std::size_t item) const;
+    bool sorts() const { return sortedBy_ != 0 || !isNumberedInOrder(); }
     std::vector<std::size_t> arranged() const;
 
     std::vector<Column> columns_;

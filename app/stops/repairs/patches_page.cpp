@@ -1,4 +1,4 @@
-#include "stops/seams/patches_page.h"
+#include "stops/repairs/patches_page.h"
 
 #include "base/text.h"
 #include "look/number.h"
@@ -24,6 +24,8 @@ QString wordsFor(PatchKind kind) {
         return QObject::tr("silent");
     case PatchKind::borrow:
         return QObject::tr("borrowed");
+    case PatchKind::seam:
+        return QObject::tr("joined elsewhere");
     }
     return {};
 }
@@ -45,6 +47,7 @@ public:
     }
 
 protected:
+    bool isNumberedInOrder() const override { return false; }
     std::size_t count() const override { return document_.session().patches.size(); }
     QString text(std::size_t item, int column) const override {
         const Session& session = document_.session();
@@ -69,8 +72,9 @@ protected:
         case howMuch:
             if (patch.kind == PatchKind::shift)
                 return PatchesPage::tr("%1 ms").arg(number(toMilliseconds(patch.shift, session.rate).value, 1));
-            return patch.kind == PatchKind::silence ? QString()
-                                                    : PatchesPage::tr("%1 dB").arg(number(patch.gain.value, 1));
+            return patch.kind == PatchKind::silence || patch.kind == PatchKind::seam
+                       ? QString()
+                       : PatchesPage::tr("%1 dB").arg(number(patch.gain.value, 1));
         default:
             return !patch.on ? PatchesPage::tr("off") : sounding ? PatchesPage::tr("on") : PatchesPage::tr("lost");
         }
@@ -98,7 +102,7 @@ private:
             {PatchesPage::tr("Place"), PatchesPage::tr("Bar and beat"), 9},
             {PatchesPage::tr("Mics"), PatchesPage::tr("That it lies on; all others stay as they are"), 11},
             {PatchesPage::tr("What"), PatchesPage::tr("What is heard there"), 9},
-            {PatchesPage::tr("By"), PatchesPage::tr("How much"), 7, true},
+            {PatchesPage::tr("By"), PatchesPage::tr("How much"), 9, true},
             {PatchesPage::tr("State"), PatchesPage::tr("Lost: its hit is gone, or its place does not sound"), 5}};
     }
 
@@ -115,7 +119,7 @@ PatchesPage::PatchesPage(Document& document, QWidget* parent) : Panel(document, 
     onChangeWhileVisible([this, note] { note->setText(tally()); });
     addTable();
     addButtons();
-    addGain();
+    addFields();
     refresh();
 }
 
@@ -162,31 +166,67 @@ void PatchesPage::addButtons() {
     column()->addLayout(row);
 }
 
-void PatchesPage::addGain() {
-    auto* form = addForm();
+void PatchesPage::addField(QFormLayout* form, const QString& label, const limits::Setting& setting, int decimals,
+                           std::function<double(const Patch&)> read, std::function<void(Patch&, double)> write) {
     addNumber(
-        form, numberOf(tr("Its gain"), limits::patchGain, 1),
-        [this] { return chosen().empty() ? 0 : document_.session().patches[chosen().front()].gain.value; },
-        [this](double value) -> std::optional<Edit> {
-            if (chosen().empty())
-                return std::nullopt;
-            const std::size_t index = chosen().front();
-            Patch patch = document_.session().patches[index];
-            patch.gain = {value};
-            return Edit{PatchEdit{ChangePatch{index, patch}}};
+        form, numberOf(label, setting, decimals),
+        [this, read, setting] {
+            const auto patches = chosen();
+            return patches.empty() ? setting.defaultValue : read(document_.session().patches[patches.front()]);
+        },
+        [this, write](double value) -> std::optional<Edit> {
+            ChangePatches edit;
+            for (const std::size_t index : chosen()) {
+                edit.changed.emplace_back(index, document_.session().patches[index]);
+                write(edit.changed.back().second, value);
+            }
+            return edit.changed.empty() ? std::nullopt : std::optional<Edit>(PatchEdit{edit});
         });
-    onChange([this] {
-        if (auto* field = findChild<QWidget*>(tr("Its gain")))
+    onChange([this, label] {
+        if (auto* field = findChild<QWidget*>(label))
             field->setEnabled(!chosen().empty());
     });
+}
+
+/// Of all that are chosen; those of the first are shown.
+void PatchesPage::addFields() {
+    auto* form = addForm();
+    const auto ms = [this](FrameCount count) { return toMilliseconds(count, document_.session().rate).value; };
+    const auto frames = [this](double value) { return toFrames(Milliseconds{value}, document_.session().rate); };
+    addField(
+        form, tr("Its gain"), limits::patchGain, 1, [](const Patch& patch) { return patch.gain.value; },
+        [](Patch& patch, double value) { patch.gain = {value}; });
+    addField(
+        form, tr("Later by"), limits::patchShift, 2, [ms](const Patch& patch) { return ms(patch.shift); },
+        [frames](Patch& patch, double value) { patch.shift = frames(value); });
+    addField(
+        form, tr("Begins before"), limits::patchBefore, 1, [ms](const Patch& patch) { return ms(patch.before); },
+        [frames](Patch& patch, double value) {
+            const FrameCount before = frames(value);
+            patch.length = std::max(FrameCount{1}, patch.length + (before - patch.before));
+            patch.before = before;
+        });
+    addField(
+        form, tr("Its length"), limits::patchLength, 0, [ms](const Patch& patch) { return ms(patch.length); },
+        [frames](Patch& patch, double value) { patch.length = std::max(FrameCount{1}, frames(value)); });
+    addField(
+        form, tr("Fades in"), limits::patchFade, 1, [](const Patch& patch) { return patch.fadeIn.value; },
+        [](Patch& patch, double value) { patch.fadeIn = {value}; });
+    addField(
+        form, tr("Fades out"), limits::patchFade, 1, [](const Patch& patch) { return patch.fadeOut.value; },
+        [](Patch& patch, double value) { patch.fadeOut = {value}; });
+    addNumber(
+        form, numberOf(tr("Tell shifts over"), limits::farShift, 1),
+        [this] { return document_.session().seams.farShift.value; },
+        [](double value) { return SeamEdit{SetFarShift{{value}}}; });
 }
 
 QString PatchesPage::tally() const {
     const auto count = std::ssize(document_.session().patches);
     if (count == 0)
-        return tr("No patches. The menu Repairs replaces a chosen stroke, levels several, brings drums together "
-                  "and silences "
-                  "toms; all other mics stay as they are.");
+        return tr(
+            "No patches: what Strokes and Stretches mend on some mics is listed here; all others stay as they "
+            "are.");
     const auto lost = std::ssize(document_.outcome().lostPatches);
     return lost == 0 ? tr("%1 on top of the one plan.").arg(counted(count, tr("patch"), tr("patches")))
                      : tr("%1 on top of the one plan, %2 without a hit.")

@@ -7,7 +7,7 @@ class QPushButton;
 
 namespace lampo {
 
-/// All patches: where, on which mics, what; each can be switched off, levelled and deleted.
+/// All patches: where, on which mics, what; each can be switched off, changed and deleted.
 class PatchesPage : public Panel {
     Q_OBJECT
 public:
@@ -20,7 +20,9 @@ signals:
 private:
     void addTable();
     void addButtons();
-    void addGain();
+    void addFields();
+    void addField(QFormLayout* form, const QString& label, const limits::Setting& setting, int decimals,
+                  std::function<double(const Patch&)> read, std::function<void(Patch&, double)> write);
     /// Indices in Session::patches.
     std::vector<std::size_t> chosen() const;
     QString tally() const;

@@ -8,12 +8,16 @@
 
 namespace lampo {
 
-SeamsPanel::SeamsPanel(Document& document, QWidget* parent)
-    : Panel(document, tr("Seams"), parent), page_(new SeamsPage(document)), patches_(new PatchesPage(document)) {
+SeamsPanel::SeamsPanel(Document& document, SheetWidget& sheet, QWidget* parent)
+    : Panel(document, tr("Seams"), parent), mics_(document, this), strokeRepairs_(document, sheet, mics_),
+      stretchRepairs_(document, sheet, mics_), page_(new SeamsPage(document)),
+      strokes_(new StrokesPage(document, sheet, strokeRepairs_, mics_)), patches_(new PatchesPage(document)) {
     auto* pages = new Pages;
     pages->add(tr("One by one"), page_);
     pages->add(tr("In general"), new SeamRulesPage(document));
-    pages->add(tr("Repairs"), patches_);
+    pages->add(tr("Strokes"), strokes_);
+    pages->add(tr("Stretches"), new StretchesPage(document, sheet, stretchRepairs_, mics_));
+    pages->add(tr("Patches"), patches_);
     column()->addWidget(pages, 1);
     refresh();
 }

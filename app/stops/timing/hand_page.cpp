@@ -226,10 +226,10 @@ void HandPage::nudge(int direction) {
     if (unit_->currentIndex() == gridSteps)
         return perform(stepNudgeEdit(session, document_.outcome(), chosen(),
                                      direction * std::max(1, static_cast<int>(std::lround(amount_->value())))),
-                       gesture_);
+                       document_.addingGesture(gesture_));
     const FrameCount by = unit_->currentIndex() == samples ? FrameCount{std::llround(amount)}
                                                            : toFrames(Milliseconds{amount}, session.rate);
-    perform(nudgeEdit(session, document_.outcome(), chosen(), by), gesture_);
+    perform(nudgeEdit(session, document_.outcome(), chosen(), by), document_.addingGesture(gesture_));
 }
 
 void HandPage::send(int lines) {
