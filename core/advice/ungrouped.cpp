@@ -16,22 +16,29 @@ public:
     Ungrouped(const Session& session, const Outcome& outcome, const std::vector<std::string>& mics)
         : session_(session), outcome_(outcome), mics_(mics) {}
 
-    Expected<PatchEdit> corrected(const std::vector<Correction>& corrections) const {
+    /// `then`: what the corrections would make of the hits of all mics.
+    Expected<PatchEdit> corrected(const std::vector<Correction>& corrections, const Outcome& then) const {
         AddPatches edit;
         for (const Correction& correction : corrections) {
             const auto hit = hitAt({correction.take, correction.at});
-            if (!hit)
-                continue;
-            if (correction.kind == Correction::Kind::place)
-                edit.patches.push_back(moved(*hit, correction));
-            else if (correction.kind == Correction::Kind::remove)
+            if (correction.kind == Correction::Kind::remove && hit)
                 edit.patches.push_back(overSlice(session_, outcome_, *hit, PatchKind::silence, mics_));
+            else if (correction.kind == Correction::Kind::place && hit)
+                addMove(*hit, askedFor(*hit, correction), edit);
+            else if (aspectOf(correction.kind) == Aspect::landing && hit)
+                addMove(*hit, movedIn(then, *hit), edit);
             else
                 return refuse(cannot);
         }
-        if (edit.patches.empty())
-            return refuse(cannot);
-        return PatchEdit{edit};
+        return moved(edit);
+    }
+
+    /// Every hit that lands elsewhere in `then`.
+    Expected<PatchEdit> movedByHand(const Outcome& then) const {
+        AddPatches edit;
+        for (HitIndex hit; hit < outcome_.hits.size(); ++hit)
+            addMove(hit, movedIn(then, hit), edit);
+        return moved(edit);
     }
 
     /// As the seams lie in another plan of the same hits.
@@ -70,13 +77,30 @@ private:
                                        [&](const Seam& one) { return one.between == between; });
         return seam == plan.seams.end() ? nullptr : &*seam;
     }
-    Patch moved(HitIndex index, const Correction& correction) const {
+    static Expected<PatchEdit> moved(const AddPatches& edit) {
+        if (edit.patches.empty())
+            return refuse("Nothing would land elsewhere");
+        return PatchEdit{edit};
+    }
+    /// As told: what holds hits together that cannot be cut apart does not hold these mics.
+    FrameCount askedFor(HitIndex index, const Correction& correction) const {
         const SongHit& hit = outcome_.hits[index];
-        const auto there = patchOn(session_, hit, PatchKind::shift, mics_);
-        const FrameCount by = asResult(hit.found() + hit.shift + correction.moved) - outcome_.landings[index].at;
+        return asResult(hit.found() + hit.shift + correction.moved) - outcome_.landings[index].at;
+    }
+    /// None where there are other hits.
+    FrameCount movedIn(const Outcome& then, HitIndex index) const {
+        const SongHit& hit = outcome_.hits[index];
+        const bool isThere = index < then.hits.size() && then.hits[index].found() == hit.found() &&
+                             then.hits[index].besideInItsTake(hit);
+        return isThere ? then.landings[index].at - outcome_.landings[index].at : FrameCount{};
+    }
+    void addMove(HitIndex index, FrameCount by, AddPatches& edit) const {
+        if (by == FrameCount{})
+            return;
+        const SongHit& hit = outcome_.hits[index];
         Patch patch = overSlice(session_, outcome_, index, PatchKind::shift, mics_);
         patch.shift = by;
-        if (there) {
+        if (const auto there = patchOn(session_, hit, PatchKind::shift, mics_)) {
             patch.at = session_.patches[*there].at;
             patch.shift = patch.shift + session_.patches[*there].shift;
         }
@@ -85,7 +109,7 @@ private:
             patch.before = patch.before - patch.shift;
             patch.length = patch.length - patch.shift;
         }
-        return patch;
+        edit.patches.push_back(patch);
     }
     /// Where the seam shall lie on these mics: as far from where an earlier patch put it as it was moved now.
     Range<ResultFrame> between(HitIndex later, Range<ResultFrame> is, Range<ResultFrame> shall) const {
@@ -137,16 +161,19 @@ Expected<PatchEdit> onMicsAlone(const Session& session, const Analyses& analyses
                                 const std::vector<std::string>& mics, const Edit& edit) {
     if (mics.empty())
         return refuse("Choose first on which mics alone");
-    const Ungrouped ungrouped(session, outcome, mics);
-    if (const auto* detection = std::get_if<DetectionEdit>(&edit))
-        if (const auto* correct = std::get_if<Correct>(detection))
-            return ungrouped.corrected(correct->corrections);
-    if (const auto* seam = std::get_if<SeamEdit>(&edit))
-        if (const auto* shape = std::get_if<ShapeSeams>(seam))
-            return edited(session, edit).and_then([&](const Session& then) {
-                return ungrouped.shaped(shape->seams, *outcomeOf(then, analyses, &outcome)->plan);
-            });
-    return refuse(cannot);
+    if (!speaksOfSingleOnes(edit))
+        return refuse(cannot);
+    return edited(session, edit).and_then([&](const Session& then) -> Expected<PatchEdit> {
+        const Ungrouped ungrouped(session, outcome, mics);
+        const auto all = outcomeOf(then, analyses, &outcome);
+        if (std::holds_alternative<HandEdit>(edit))
+            return ungrouped.movedByHand(*all);
+        if (const auto* seam = std::get_if<SeamEdit>(&edit))
+            return ungrouped.shaped(std::get<ShapeSeams>(*seam).seams, *all->plan);
+        if (const auto* correct = std::get_if<Correct>(&std::get<DetectionEdit>(edit)))
+            return ungrouped.corrected(correct->corrections, *all);
+        return refuse(cannot);
+    });
 }
 
 } // namespace lampo

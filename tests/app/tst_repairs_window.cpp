@@ -237,7 +237,7 @@ private slots:
         QVERIFY(patches().size() == 1 && patches().front().kind == PatchKind::silence);
         QVERIFY(landed() == landings);
         // What cannot be for some mics alone is refused, and nothing moves.
-        action("pin")->trigger();
+        action("split-hit")->trigger();
         QVERIFY(window_->notice().contains("alone"));
         QVERIFY(landed() == landings);
         sheet().select(snares()[7]);

@@ -211,6 +211,31 @@ private slots:
             QVERIFY(abs(plan->patches.front().sounds.end - shiftOf(begin + patch.length)) <= FrameCount{480});
         }
     }
+    /// Where a hole is filled by the tail before it, a place of that tail sounds twice: what lies on it is planned
+    /// once.
+    void aTailThatFillsAHoleIsOnePlace() {
+        const auto plan = outcome(session_)->plan;
+        std::size_t tried = 0;
+        for (const Seam& seam : plan->seams) {
+            const auto later = std::find_if(plan->segments.begin(), plan->segments.end(), [&](const Segment& one) {
+                return one.sounds.begin == seam.range.begin;
+            });
+            if (seam.kind != SeamKind::borrowed || later == plan->segments.end() || later == plan->segments.begin())
+                continue;
+            const Segment& earlier = *std::prev(later);
+            const SourceFrame at = later->sourceAt(later->sounds.begin + later->fadeIn);
+            if (at + FrameCount{50} >= earlier.sourceAt(earlier.sounds.end - earlier.fadeOut))
+                continue; // sounds once
+            Patch patch = onHit(4, PatchKind::silence, {"tom_rack"});
+            patch.ofHit = false;
+            patch.at = {'A', at + FrameCount{20}};
+            patch.before = {0};
+            patch.length = {4800};
+            QCOMPARE(outcome(with(std::vector{patch}))->plan->patches.size(), std::size_t{1});
+            ++tried;
+        }
+        QVERIFY2(tried > 3, qPrintable(QString::number(tried)));
+    }
     void theyAreKeptInProjectsAndReported() {
         Patch patch = onHit(8, PatchKind::replace, {"snare_top", "snare_bottom"});
         patch.from = TakePlace{'A', outcome(session_)->hits[4].found()};

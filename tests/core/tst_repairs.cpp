@@ -1,4 +1,6 @@
 #include "advice/borrowed.h"
+#include "advice/donors.h"
+#include "advice/hit_edits.h"
 #include "advice/kept_elsewhere.h"
 #include "advice/patch_advice.h"
 #include "advice/seam_shapes.h"
@@ -80,6 +82,34 @@ private slots:
             QCOMPARE(again->patches.front().shift, by + by);
         }
     }
+    /// Pinned, sent to another line, shoved, in a phrase: as the whole kit would have landed.
+    void everyMoveIsForSomeMicsOnly() {
+        const auto is = outcome(session_);
+        const auto snares = hitsOf(Voice::snare);
+        const std::vector<HitIndex> run{snares[6], {snares[6] + 1}, {snares[6] + 2}, {snares[6] + 3}};
+        const std::vector<std::pair<const char*, Expected<Edit>>> edits{
+            {"pinned", Edit{Correct{correctionOf(session_, is->hits[snares[6]], Correction::Kind::pin)}}},
+            {"sent", sendEdit(session_, *is, std::vector{snares[6]}, 1)},
+            {"phrase", phraseEdit(session_, *is, run, 0)},
+            {"slipped", slipEdit(session_, *is, run, {300})}};
+        for (const auto& [what, edit] : edits) {
+            QVERIFY2(edit.has_value(), what);
+            const auto moved = only(session_, *edit);
+            QVERIFY2(moved.has_value(), what);
+            const auto all = outcome(*edited(session_, *edit));
+            QVERIFY2(!moved->patches.empty(), what);
+            for (const Patch& patch : moved->patches) {
+                const auto hit = std::find_if(is->hits.begin(), is->hits.end(),
+                                              [&](const SongHit& one) { return liesOn(session_, patch, one); });
+                const auto i = static_cast<std::size_t>(hit - is->hits.begin());
+                QCOMPARE(patch.shift, all->landings[i].at - is->landings[i].at);
+                QVERIFY2(patch.shift != FrameCount{}, what);
+            }
+            const auto landed = outcome(*moved);
+            for (std::size_t i = 0; i < is->hits.size(); ++i)
+                QCOMPARE(landed->landings[i].at, is->landings[i].at);
+        }
+    }
     void aStrokeIsTakenOutOfSomeMicsOnly() {
         const Sounds before = printed(session_);
         const auto is = outcome(session_);
@@ -133,7 +163,7 @@ private slots:
     void whatIsForAllMicsIsRefused() {
         const auto is = outcome(session_);
         const SongHit& hit = is->hits[hitsOf(Voice::snare)[3]];
-        QVERIFY(!only(session_, Correct{correctionOf(session_, hit, Correction::Kind::pin)}));
+        QVERIFY(!only(session_, Correct{correctionOf(session_, hit, Correction::Kind::split)}));
         QVERIFY(!only(session_, SetStrength{50}));
         QVERIFY(!onMicsAlone(session_, analyses_, *is, {},
                              Correct{correctionOf(session_, hit, Correction::Kind::remove)}));
@@ -244,6 +274,39 @@ private slots:
         QCOMPARE(tomSilences(patched).size(), edit->patches.size());
         // Once more it is the same.
         QCOMPARE(edited(patched, PatchEdit{*edit})->patches.size(), edit->patches.size());
+    }
+    /// What is done to a stroke ends before the next hit's lead-in, whatever drum that is of.
+    void slicesEndBeforeTheNextHit() {
+        const auto is = outcome(session_);
+        const FrameCount leadIn = toFrames(session_.seams.leadIn, session_.rate);
+        for (HitIndex hit; hit + 1 < is->hits.size(); ++hit) {
+            const Patch patch = overSlice(session_, *is, hit, PatchKind::gain, snare_);
+            QVERIFY(is->landings[hit].at - patch.before + patch.length <= is->landings[hit + 1].at - leadIn);
+        }
+    }
+    /// A donor brings one stroke of its drum, not those behind it; in its place it is as loud as was wanted.
+    void aDonorBringsOneStroke() {
+        const auto is = outcome(session_);
+        std::size_t tried = 0, followed = 0;
+        for (const HitIndex hit : hitsOf(Voice::snare)) {
+            const auto donors = donorsFor(session_, *is, hit);
+            QVERIFY(donors.has_value());
+            for (std::size_t i = 0; i < donors->size(); i += 3, ++tried) {
+                const Donor& donor = (*donors)[i];
+                const auto patch = replacement(session_, *is, hit, donor, DonorLevel::replaced);
+                QVERIFY(patch.has_value());
+                const SourceFrame end = donor.at.at - patch->before + patch->length;
+                const auto& strokes = strokesOf(*is, *session_.takeLettered(donor.at.take));
+                for (const Stroke& stroke : strokes)
+                    if (stroke.mic == *is->hits[hit].mic && stroke.at > donor.at.at)
+                        QVERIFY2(stroke.at >= end, qPrintable(QString::number((end - stroke.at).frames)));
+                followed += donor.behind < FrameCount{9600};
+                const double level = strokeOf(*is, is->hits[hit])->level.value;
+                QVERIFY(std::abs(donor.level.value + patch->gain.value - level) < 1e-9 ||
+                        patch->gain.value == limits::patchGain.high || patch->gain.value == limits::patchGain.low);
+            }
+        }
+        QVERIFY(tried > 200 && followed > 20);
     }
     /// One burst that three mics hear at known levels.
     void whatOtherMicsKeepIsTold() {

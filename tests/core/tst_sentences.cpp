@@ -166,6 +166,8 @@ private slots:
                         "let the kit be one again"));
         QCOMPARE(only(SeamEdit{ShapeSeams{{{{{'A'}, {5}, {900}}, {}, Milliseconds{8}, {}, {}}}}}, mics),
                  std::string("The seam lies there already, or is none between two hits"));
+        QCOMPARE(only(HandEdit{Slip{{{'A'}, {{1000}, {2000}}, {5}}}}, mics),
+                 std::string("Nothing would land elsewhere"));
         for (Mic& mic : rig.session.mics)
             mic.role = Role::other;
         QCOMPARE(sentenceOf(tomsSilenced(rig.session, outcome)),
