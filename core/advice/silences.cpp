@@ -11,6 +11,7 @@ namespace {
 
 constexpr Milliseconds opening{20};   ///< before a tom's stroke its mic opens
 constexpr Milliseconds ringing{1000}; ///< and stays open so long behind it
+constexpr double loud = -24;          ///< dB against strong strokes: what stays open though it was taken for none
 constexpr Milliseconds moment{50};    ///< over which the loudest is measured
 
 bool isOnToms(const Session& session, const Patch& patch) {
@@ -42,6 +43,23 @@ struct Energy {
     }
 };
 
+/// Where a mic stays open: its drum's strokes, and whatever else is loud in it that no other drum explains, whether
+/// it was taken for a stroke or not. In order of time.
+std::vector<SourceFrame> ownSounds(const Outcome& outcome, TakeIndex take, MicIndex mic) {
+    std::vector<SourceFrame> sounds;
+    for (const Stroke& stroke : strokesOf(outcome, take))
+        if (stroke.mic == mic)
+            sounds.push_back(stroke.at);
+    const auto& heard = outcome.takes[take]->mics[mic];
+    const auto& strokes = outcome.takes[take]->strokes;
+    if (heard && strokes && strokes->verdicts[mic].size() == heard->candidates.size())
+        for (std::size_t i = 0; i < heard->candidates.size(); ++i)
+            if (heard->candidates[i].level.value > loud && strokes->verdicts[mic][i].aboveBleed.value > 0)
+                sounds.push_back(heard->candidates[i].at);
+    std::sort(sounds.begin(), sounds.end());
+    return sounds;
+}
+
 void silenceBesideStrokes(const Session& session, const Outcome& outcome, TakeIndex take, MicIndex mic,
                           AddPatches& edit) {
     const FrameCount rings = toFrames(ringing, session.rate), opens = toFrames(opening, session.rate);
@@ -58,11 +76,10 @@ void silenceBesideStrokes(const Session& session, const Outcome& outcome, TakeIn
         patch.fadeIn = {limits::patchFade.high / 2};
         edit.patches.push_back(patch);
     };
-    for (const Stroke& stroke : strokesOf(outcome, take))
-        if (stroke.mic == mic) {
-            silence(stroke.at - opens);
-            open = std::max(open, stroke.at + rings);
-        }
+    for (const SourceFrame sound : ownSounds(outcome, take, mic)) {
+        silence(sound - opens);
+        open = std::max(open, sound + rings);
+    }
     silence(SourceFrame{session.takes[take].length.frames});
 }
 

@@ -12,7 +12,8 @@ Expected<AddPatches> silenced(const Session& session, const Outcome& outcome, Ra
                               const std::vector<std::string>& mics);
 
 /// The mics of toms silent, in every take that sounds, wherever no stroke of theirs rings: from a second behind one
-/// to 20 ms before the next. Errors: badValue where there is no tom mic.
+/// to 20 ms before the next. What is loud in one and no other drum explains keeps it open as well. Errors: badValue
+/// where there is no tom mic.
 Expected<AddPatches> tomsSilenced(const Session& session, const Outcome& outcome);
 
 /// Indices in Session::patches of those that silence tom mics beside their strokes.

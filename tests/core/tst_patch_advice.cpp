@@ -235,7 +235,11 @@ private slots:
     }
     /// No own stroke of a tom that was found lies in what is silenced; of those that were played, how many do is
     /// told.
-    void silencedTomsKeepTheirStrokes_data() { seeds(); }
+    void silencedTomsKeepTheirStrokes_data() {
+        seeds();
+        for (const unsigned seed : {411U, 412U, 415U, 418U})
+            QTest::addRow("seed %u", seed) << seed;
+    }
     void silencedTomsKeepTheirStrokes() {
         QFETCH(unsigned, seed);
         kit_ = randomKit(seed);
@@ -255,6 +259,7 @@ private slots:
                     }));
         }
         qInfo("%s: %zu of %zu strokes of toms swallowed", kit_.what.c_str(), swallowed.of, swallowed.all);
+        QCOMPARE(swallowed.of, std::size_t{0});
         for (const Patch& patch : silenced->patches) {
             const Range<SourceFrame> silent{patch.at.at - patch.before, patch.at.at - patch.before + patch.length};
             for (const Stroke& stroke : outcome().takes.front()->strokes->strokes)
