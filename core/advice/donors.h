@@ -16,9 +16,9 @@ struct Donor {
 };
 
 /// Strokes of the same drum in all takes that would stand for the chosen hit, the best first: as loud as the drum's
-/// strokes of its sort around it (their median), with no other drum within 60 ms (or only those that are there as well), with a tail as long as is needed
-/// and nothing of its own drum ringing into it, and dated by their mean. Errors: badValue where the hit has no drum
-/// with a mic.
+/// strokes of its sort around it (their median), with no other drum within 60 ms (or only those that are there as
+/// well), with a tail as long as is needed and nothing of its own drum ringing into it, and dated by their mean.
+/// Errors: badValue where the hit has no drum with a mic.
 Expected<std::vector<Donor>> donorsFor(const Session& session, const Outcome& outcome, HitIndex hit);
 
 /// How loud a donor is made.
