@@ -9,11 +9,23 @@ namespace {
 constexpr Milliseconds around{30};
 constexpr double nothing = -40; ///< dB: nobody hears it
 
+/// Of the first differences: attacks count, and the low tail of a kick before does not.
 double energyOf(std::span<const float> sound) {
     double energy = 0;
-    for (const float frame : sound)
-        energy += double{frame} * frame;
+    for (std::size_t i = 1; i < sound.size(); ++i) {
+        const double edge = double{sound[i]} - sound[i - 1];
+        energy += edge * edge;
+    }
     return energy;
+}
+
+/// By how much it rises from the quieter half of what is before the middle: something else may just have ended
+/// there.
+double riseOf(std::span<const float> sound) {
+    const std::size_t middle = sound.size() / 2, quarter = middle / 2;
+    const double before =
+        2 * std::min(energyOf(sound.first(quarter)), energyOf(sound.subspan(quarter, middle - quarter)));
+    return energyOf(sound.subspan(middle)) - before;
 }
 
 } // namespace
@@ -30,8 +42,7 @@ Expected<std::vector<KeptIn>> keptElsewhere(const Session& session, KitReader& k
         const auto sound = kit.frames(*take, mic, patch.at.at - half, static_cast<std::size_t>(2 * half.frames));
         if (!sound)
             return tl::unexpected(sound.error());
-        const auto middle = static_cast<std::size_t>(half.frames);
-        const double rise = energyOf(sound->subspan(middle)) - energyOf(sound->first(middle));
+        const double rise = riseOf(*sound);
         const std::string& stem = session.mics[mic].stem;
         if (std::find(patch.mics.begin(), patch.mics.end(), stem) != patch.mics.end())
             own = std::max(own, rise);

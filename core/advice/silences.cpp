@@ -12,6 +12,7 @@ namespace {
 constexpr Milliseconds opening{20};   ///< before a tom's stroke its mic opens
 constexpr Milliseconds ringing{1000}; ///< and stays open so long behind it
 constexpr double loud = -24;          ///< dB against strong strokes: what stays open though it was taken for none
+constexpr double unexplained = 6;     ///< dB above what other drums explain
 constexpr Milliseconds moment{50};    ///< over which the loudest is measured
 
 bool isOnToms(const Session& session, const Patch& patch) {
@@ -54,7 +55,7 @@ std::vector<SourceFrame> ownSounds(const Outcome& outcome, TakeIndex take, MicIn
     const auto& strokes = outcome.takes[take]->strokes;
     if (heard && strokes && strokes->verdicts[mic].size() == heard->candidates.size())
         for (std::size_t i = 0; i < heard->candidates.size(); ++i)
-            if (heard->candidates[i].level.value > loud && strokes->verdicts[mic][i].aboveBleed.value > 0)
+            if (heard->candidates[i].level.value > loud && strokes->verdicts[mic][i].aboveBleed.value > unexplained)
                 sounds.push_back(heard->candidates[i].at);
     std::sort(sounds.begin(), sounds.end());
     return sounds;

@@ -10,6 +10,7 @@ namespace lampo {
 namespace {
 
 constexpr Milliseconds runUp{1000}, runOut{700}; ///< heard around a stroke
+constexpr double lowestHeard = 20;               ///< Hz: a notch below is none
 
 } // namespace
 
@@ -123,6 +124,9 @@ QString StrokeRepairs::shiftWords(FrameCount shift) const {
     const SampleRate rate = document_.session().rate;
     if (shift == FrameCount{})
         return tr("Together with the other mics");
+    if (firstNotch(shift, rate) < lowestHeard)
+        return tr("Shifted by %1 ms: a stroke of its own beside the other mics")
+            .arg(number(toMilliseconds(shift, rate).value, 0));
     return tr("Shifted by %1 ms (%2) against the other mics: what they share cancels first at %3 Hz")
         .arg(number(toMilliseconds(shift, rate).value, 1), counted(std::abs(shift.frames), tr("frame")),
              number(firstNotch(shift, rate), 0));
@@ -198,8 +202,11 @@ void StrokeRepairs::setOnly(bool on) {
     onlySeams_ = sheet_.state().seams;
     toldShift_ = {};
     document_.editOnly(std::move(stems));
+    QStringList names;
+    for (const std::string& stem : document_.editedOnly())
+        names << QString::fromStdString(stem);
     emit notified(tr("Moves, removals and seams are for %1 only, until another hit or seam is chosen")
-                      .arg(mics_.mics().which == PatchMics::Which::own ? tr("the marked mics") : mics_.words()));
+                      .arg(names.join(QStringLiteral(", "))));
 }
 
 void StrokeRepairs::endOnly() {
