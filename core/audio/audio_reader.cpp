@@ -89,6 +89,7 @@ struct AudioReader::Handle {
     int channel = 0;
     std::filesystem::path path;
     sf_count_t next = 0;
+    FrameCount length; ///< at the rate that is read, without the offset
     std::optional<RateConverter> converter;
     std::vector<int> integers;
     std::vector<float> interleaved;
@@ -204,7 +205,9 @@ Expected<AudioReader> AudioReader::open(const SourceFile& source, std::optional<
         info.length = handle->converter->converted(info.length);
         info.rate = *rate;
     }
-    info.length = info.length + source.offset;
+    handle->length = info.length;
+    info.length =
+        std::max(FrameCount{}, info.length + source.offset); // nothing is left of what ends before the take
     return AudioReader(std::move(handle), info, source);
 }
 
@@ -212,7 +215,7 @@ Expected<void> AudioReader::read(SourceFrame at, std::span<float> into) {
     std::int64_t frame = (at - source_.offset).frame;
     if (!handle_->converter)
         return handle_->read(frame, into);
-    into = silenceOutside(frame, (info_.length - source_.offset).frames, into);
+    into = silenceOutside(frame, handle_->length.frames, into);
     return handle_->converter->read(
         frame, into, [this](std::int64_t from, std::span<float> own) { return handle_->read(from, own); });
 }

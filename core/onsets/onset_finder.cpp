@@ -286,6 +286,8 @@ Expected<SourceFrame> attackNear(AudioReader& reader, SourceFrame at, Millisecon
     const std::int64_t hops = toFrames(reach, rate).frames / hop + 1;
     const std::int64_t middle = at.frame / hop;
     const std::int64_t first = std::max<std::int64_t>(0, middle - hops - 20); // filters and rise need a run-up
+    if (middle + hops <= first || first * hop >= reader.info().length.frames)
+        return at; // there is no sound
     std::vector<float> sound(static_cast<std::size_t>((middle + hops - first) * hop));
     if (auto read = reader.read({first * hop}, sound); !read)
         return tl::unexpected(read.error());

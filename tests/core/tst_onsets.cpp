@@ -247,6 +247,8 @@ private slots:
         }
         QCOMPARE(attackNear(*reader, {20000}, {15})->frame, std::int64_t{20000}); // nothing begins there
         QVERIFY(attackNear(*reader, {5}, {15}).has_value());
+        QCOMPARE(attackNear(*reader, {-4000000}, {15})->frame, std::int64_t{-4000000}); // nor far beside the file
+        QCOMPARE(attackNear(*reader, {rate * 500}, {15})->frame, std::int64_t{rate} * 500);
         QVERIFY(attackNear(*reader, {rate * 2 - 5}, {15}).has_value());
     }
     void emphasisIsWhatIsHeard() {

@@ -67,6 +67,12 @@ private slots:
         QCOMPARE(AudioReader::open(late)->info().length.frames, std::int64_t{5});
         const SourceFile early(folder / "x.wav", 0, FrameCount{-1});
         QVERIFY((readAll(early, {}, 0, 3) == std::vector<float>{0.25F, 0.125F, 0}));
+        // One that ends before its take begins is silent, at its own rate and at another.
+        for (const int rate : {48000, 44100}) {
+            const SourceFile over(folder / "x.wav", 0, FrameCount{-9});
+            QCOMPARE(AudioReader::open(over, SampleRate{rate})->info().length, FrameCount{0});
+            QVERIFY((readAll(over, SampleRate{rate}, 0, 3) == std::vector<float>{0, 0, 0}));
+        }
     }
     /// Against the sine itself, which is known at any rate: soxr's best quality is good for 28 bits (its manual); a
     /// float holds 24.
