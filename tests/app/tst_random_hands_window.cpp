@@ -122,9 +122,9 @@ class TestRandomHandsWindow : public WindowRig {
         QCOMPARE(outcome.landings.size(), outcome.hits.size());
         const auto& segments = outcome.plan->segments;
         for (std::size_t i = 1; i < segments.size(); ++i)
-            QVERIFY(
-                segments[i - 1].sounds.end < segments[i].sounds.end &&
-                (segments[i - 1].sounds.begin <= segments[i].sounds.begin || segments[i].sounds.begin.frame < 0));
+            QVERIFY(segments[i - 1].sounds.begin <= segments[i].sounds.begin &&
+                    segments[i - 1].sounds.end < segments[i].sounds.end);
+        QVERIFY(segments.empty() || segments.front().sounds.begin.frame >= 0);
         for (const PlannedPatch& patch : outcome.plan->patches)
             QVERIFY(patch.patch < session.patches.size() && !patch.sounds.empty());
     }
