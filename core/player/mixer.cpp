@@ -78,7 +78,7 @@ void Mixer::addKit(ResultFrame at, std::span<float> interleaved) {
     }
     const auto rendered = renderer_.render(at, frames, spans);
     if (trouble_.empty())
-        trouble_ = rendered ? renderer_.trouble() : rendered.error().sentence;
+        trouble_ = rendered ? kit_->trouble() : rendered.error().sentence;
     if (!rendered)
         return;
     if (emphasis_ && programme_->emphasis->mic < buffers_.size())

@@ -13,11 +13,13 @@ KitReader::KitReader(const Session& session, Unreadable unreadable)
             sources_.push_back({file, nullptr, {}});
 }
 
-KitReader KitReader::another() const {
-    KitReader reader(rate_, unreadable_, mics_);
-    for (const Source& source : sources_)
-        reader.sources_.push_back({source.file, nullptr, {}});
-    return reader;
+KitReader& KitReader::beside() {
+    if (!beside_) {
+        beside_.reset(new KitReader(rate_, unreadable_, mics_));
+        for (const Source& source : sources_)
+            beside_->sources_.push_back({source.file, nullptr, {}});
+    }
+    return *beside_;
 }
 
 Expected<void> KitReader::fetch(TakeIndex take, SourceFrame at, std::size_t count, MicSet mics) {
@@ -63,7 +65,9 @@ std::span<const float> KitReader::silence(MicIndex mic, std::size_t count) {
 std::string KitReader::trouble() const {
     const auto silent = std::find_if(sources_.begin(), sources_.end(),
                                      [](const Source& source) { return !source.trouble.empty(); });
-    return silent == sources_.end() ? std::string() : silent->trouble;
+    if (silent != sources_.end())
+        return silent->trouble;
+    return beside_ ? beside_->trouble() : std::string();
 }
 
 } // namespace lampo

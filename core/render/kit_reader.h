@@ -20,8 +20,9 @@ public:
     /// Opens no file yet.
     explicit KitReader(const Session& session, Unreadable unreadable = Unreadable::isAnError);
 
-    /// One of the same files with places of its own in them, for those who read elsewhere at the same time.
-    KitReader another() const;
+    /// The same files once more, read at places of their own: for those who read elsewhere at the same time. Made
+    /// when it is first asked for, and kept.
+    KitReader& beside();
 
     /// That everything is brought to.
     SampleRate rate() const { return rate_; }
@@ -52,6 +53,7 @@ private:
     std::size_t mics_;
     std::vector<Source> sources_; ///< take by take
     std::vector<std::vector<float>> silence_;
+    std::unique_ptr<KitReader> beside_;
 };
 
 } // namespace lampo

@@ -74,7 +74,7 @@ Expected<double> Patcher::likeness(const PlannedPatch& patch, Range<ResultFrame>
     return mean.value();
 }
 
-Expected<void> Patcher::apply(MicIndex mic, ResultFrame at, std::span<float> sound) {
+Expected<void> Patcher::apply(MicIndex mic, ResultFrame at, std::span<float> sound) const {
     const Range<ResultFrame> block{at, at + FrameCount{static_cast<std::int64_t>(sound.size())}};
     for (const auto& [index, fades] : ready_) {
         const PlannedPatch& patch = plan_.patches[index];

@@ -10,16 +10,14 @@ namespace lampo {
 /// mic of its own.
 class Patcher {
 public:
-    /// Plan and tails outlive it; the files are opened once more, since patches sound from elsewhere.
-    Patcher(const Plan& plan, const KitReader& kit, StretchedTails& tails)
-        : plan_(plan), kit_(kit.another()), tails_(tails) {}
+    /// All of them outlive it. Patches sound from elsewhere, so they are read beside the plan.
+    Patcher(const Plan& plan, KitReader& kit, StretchedTails& tails)
+        : plan_(plan), kit_(kit.beside()), tails_(tails) {}
 
     /// What apply() needs for any place in the block. Errors: those of AudioReader.
     Expected<void> prepare(Range<ResultFrame> block);
-    /// See KitReader::trouble().
-    std::string trouble() const { return kit_.trouble(); }
     /// Over the plan's sound of one mic from `at` on, in a prepared block. Errors: those of AudioReader.
-    Expected<void> apply(MicIndex mic, ResultFrame at, std::span<float> sound);
+    Expected<void> apply(MicIndex mic, ResultFrame at, std::span<float> sound) const;
 
 private:
     /// Gains frame by frame of one fade.
@@ -36,7 +34,7 @@ private:
              std::span<float> sound) const;
 
     const Plan& plan_;
-    KitReader kit_;
+    KitReader& kit_;
     StretchedTails& tails_;
     std::map<std::size_t, Fades> ready_; ///< of the patches in the prepared block
 };

@@ -40,11 +40,6 @@ Expected<void> Renderer::render(ResultFrame at, std::size_t frames, std::span<co
     return {};
 }
 
-std::string Renderer::trouble() const {
-    const std::string kit = kit_->trouble();
-    return kit.empty() ? patcher_.trouble() : kit;
-}
-
 Expected<void> Renderer::fetch(ResultFrame at, std::size_t frames) {
     const Range<ResultFrame> block{at, at + FrameCount{static_cast<std::int64_t>(frames)}};
     const auto& segments = plan_->segments;

@@ -21,8 +21,6 @@ public:
     /// That is rendered.
     const Plan& plan() const { return *plan_; }
 
-    /// See KitReader::trouble().
-    std::string trouble() const;
     /// Renders [at, at + frames) of every mic: out[mic] has `frames` samples. Silence outside the plan.
     /// Errors: those of AudioReader.
     Expected<void> render(ResultFrame at, std::size_t frames, std::span<const std::span<float>> out);
