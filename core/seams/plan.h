@@ -99,6 +99,10 @@ struct Plan {
     bool operator==(const Plan&) const = default;
 };
 
+/// Takes away what was planned before the song begins, where a take that began earlier was cut: nothing of it
+/// sounds.
+void dropBeforeTheSong(Plan& plan);
+
 /// A take as it was recorded, as a plan like any other.
 Plan asPlayedPlan(TakeIndex take, SourceToSong shift, FrameCount length);
 

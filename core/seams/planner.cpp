@@ -35,26 +35,11 @@ public:
         }
         if (sounding_)
             finish(choice.pieces.back());
-        dropBeforeTheSong();
+        dropBeforeTheSong(plan_);
         return std::move(plan_);
     }
 
 private:
-    /// A take that begins before the song may be cut there; nothing of it sounds.
-    void dropBeforeTheSong() {
-        const ResultFrame song{0};
-        auto& segments = plan_.segments;
-        segments.erase(segments.begin(), std::find_if(segments.begin(), segments.end(),
-                                                      [&](const Segment& one) { return one.sounds.end > song; }));
-        std::erase_if(plan_.seams, [&](const Seam& seam) { return seam.range.end <= song; });
-        if (segments.empty() || segments.front().sounds.begin >= song)
-            return;
-        Segment& first = segments.front();
-        first.fadeIn = std::max(FrameCount{}, first.sounds.begin + first.fadeIn - song);
-        first.sounds.begin = song;
-        first.likeness.reset(); // nothing sounds before it
-    }
-
     /// `limit`: where the piece itself gives way at the earliest.
     void comeIn(const ChosenPiece& piece, ResultFrame limit) {
         const FrameCount length = piece.in.length();

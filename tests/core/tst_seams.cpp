@@ -63,6 +63,24 @@ Edit randomEdit(unsigned seed) {
 class TestSeams : public QObject {
     Q_OBJECT
 private slots:
+    /// A take that begins before the song may be cut there: nothing of that is left, and what sounds begins with
+    /// it.
+    void nothingIsPlannedBeforeTheSong() {
+        const auto segment = [](std::int64_t begin, std::int64_t end, std::int64_t in, std::int64_t out) {
+            return Segment{{0}, {}, {{begin}, {end}}, {in}, {out}};
+        };
+        Plan plan{
+            {10000}, {segment(0, -480, 0, 288), segment(-768, 300, 288, 200), segment(100, 10000, 200, 0)}, {}};
+        plan.seams = {{{{-768}, {-480}}}, {{{100}, {300}}}};
+        const Segment last = plan.segments.back();
+        dropBeforeTheSong(plan);
+        QVERIFY((plan.segments == std::vector{segment(0, 300, 0, 200), last}));
+        QVERIFY(plan.seams.size() == 1 && plan.seams.front().range.begin == ResultFrame{100});
+        // A fade that goes on into the song keeps its rest.
+        Plan fading{{10000}, {segment(-100, 10000, 288, 0)}, {}};
+        dropBeforeTheSong(fading);
+        QVERIFY(fading.segments.front() == segment(0, 10000, 188, 0));
+    }
     void curves() {
         // Equal power: cos and sin, −3.01 dB in the middle; equal gain: −6.02 dB (textbook).
         const auto middle = matchedGains(0.5, 0);
