@@ -130,7 +130,7 @@ bool Document::performOnly(const Edit& edit, int gesture) {
 }
 
 bool Document::perform(const Edit& edit, int gesture) {
-    if (!only_.empty() && speaksOfSingleOnes(edit))
+    if (!only_.empty() && editsHitsOrSeams(edit))
         return performOnly(edit, gesture);
     const auto next = edited(session_, edit);
     if (!next) {

@@ -12,7 +12,7 @@ constexpr Milliseconds apart{60};     ///< nearer than this another drum sounds 
 constexpr std::size_t neighbours = 4; ///< on each side, of which the median says how loud a stroke should be
 constexpr double ownDateCost = 6;     ///< dB: what is unlike all others is a poor donor
 constexpr double bleedVaries = 3;     ///< dB: no more does one drum's bleed differ from stroke to stroke
-constexpr double sameSort = 9;        ///< dB: louder or softer ones are another sort of stroke
+constexpr double sameSort = 9;        ///< dB that a spoiled stroke may lie off those of its sort
 constexpr double likelyLevel = 6;     ///< dB off what is wanted: farther off nobody would choose one
 constexpr double foreignCost = 30;    ///< dB, where another drum falls on it that is not there as well
 constexpr double sharedCost = 6;      ///< dB, where one does that is: its bleed comes once more, a little beside

@@ -150,7 +150,7 @@ private:
 
 } // namespace
 
-bool speaksOfSingleOnes(const Edit& edit) {
+bool editsHitsOrSeams(const Edit& edit) {
     if (const auto* detection = std::get_if<DetectionEdit>(&edit))
         return std::holds_alternative<Correct>(*detection) || std::holds_alternative<DeleteCorrections>(*detection);
     const auto* seam = std::get_if<SeamEdit>(&edit);
@@ -161,7 +161,7 @@ Expected<PatchEdit> onMicsAlone(const Session& session, const Analyses& analyses
                                 const std::vector<std::string>& mics, const Edit& edit) {
     if (mics.empty())
         return refuse("Choose first on which mics alone");
-    if (!speaksOfSingleOnes(edit))
+    if (!editsHitsOrSeams(edit))
         return refuse(cannot);
     return edited(session, edit).and_then([&](const Session& then) -> Expected<PatchEdit> {
         const Ungrouped ungrouped(session, outcome, mics);

@@ -6,7 +6,7 @@
 namespace lampo {
 
 /// Whether an edit speaks of single hits or seams, so that it may be meant for some mics alone.
-bool speaksOfSingleOnes(const Edit& edit);
+bool editsHitsOrSeams(const Edit& edit);
 
 /// An edit of hits or seams done to some mics alone, as patches on top of the plan: hits that would land elsewhere
 /// are shifted there, hits that are taken out are silent in their slices, seams lie elsewhere. What such a patch

@@ -46,7 +46,7 @@ struct PatchEditor {
 private:
     void lay(const Patch& patch) {
         for (std::size_t index = 0; index < session.patches.size(); ++index)
-            if (session.patches[index].speaksOfTheSame(patch))
+            if (session.patches[index].hasSameTarget(patch))
                 return session.patches.change(index, [&](Patch& other) { other = patch; });
         session.patches.push_back(patch);
     }

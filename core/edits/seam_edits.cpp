@@ -90,7 +90,7 @@ std::string describe(const Session& session, const SeamEdit& edit) {
                        return fmt::format("Mark tails stretched above {} times", trimmedNumber(e.times, 2));
                    },
                    [](const SetFarShift& e) {
-                       return fmt::format("Tell of shifts above {} ms", trimmedNumber(e.time.value, 1));
+                       return fmt::format("Warn of shifts above {} ms", trimmedNumber(e.time.value, 1));
                    },
                    [](const ShapeSeams& e) {
                        const bool reset = std::all_of(e.seams.begin(), e.seams.end(),

@@ -37,7 +37,7 @@ struct SetSectionFill {
 struct SetMostStretch {
     double times; ///< limits::stretch
 };
-/// How far against the other mics a patch may shift a stroke before it is told.
+/// How far against the other mics a patch may shift a stroke before it is warned of.
 struct SetFarShift {
     Milliseconds time; ///< limits::farShift
 };

@@ -159,7 +159,7 @@ private:
         from("Fades", fmt::format("{} ms", trimmedNumber(a_.seams.fade.value, 1)),
              fmt::format("{} ms", trimmedNumber(b_.seams.fade.value, 1)));
         from("Holes", std::string(whatBecomes(a_.seams.fill)), std::string(whatBecomes(b_.seams.fill)));
-        from("Shifts told of", fmt::format("above {} ms", trimmedNumber(a_.seams.farShift.value, 2)),
+        from("Shifts warned of", fmt::format("above {} ms", trimmedNumber(a_.seams.farShift.value, 2)),
              fmt::format("above {} ms", trimmedNumber(b_.seams.farShift.value, 2)));
         from("Marked stretches", fmt::format("above {} times", trimmedNumber(a_.seams.mostStretch, 2)),
              fmt::format("above {} times", trimmedNumber(b_.seams.mostStretch, 2)));

@@ -45,7 +45,7 @@ struct Patch {
         return kind == PatchKind::replace || kind == PatchKind::borrow || kind == PatchKind::seam;
     }
     /// Both say the same thing of the same hit, or the begin of the same stretch, and mics: the later one counts.
-    bool speaksOfTheSame(const Patch& other) const {
+    bool hasSameTarget(const Patch& other) const {
         return kind == other.kind && ofHit == other.ofHit && at == other.at && mics == other.mics &&
                (ofHit || before == other.before);
     }

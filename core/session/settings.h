@@ -83,12 +83,13 @@ std::string_view name(FadeCurve curve);
 
 /// How slices are joined.
 struct SeamSettings {
-    Milliseconds leadIn{limits::leadIn.defaultValue};     ///< kept before the earliest attack of a hit
-    Milliseconds fade{limits::fade.defaultValue};         ///< of a crossfade, limits::fade
-    Fill fill = Fill::borrow;                             ///< what becomes of holes
-    FadeCurve curve = FadeCurve::matched;                 ///< of all fades
-    double mostStretch = limits::stretch.defaultValue;    ///< tails stretched more are marked; limits::stretch
-    Milliseconds farShift{limits::farShift.defaultValue}; ///< patches shifted farther are told; limits::farShift
+    Milliseconds leadIn{limits::leadIn.defaultValue};  ///< kept before the earliest attack of a hit
+    Milliseconds fade{limits::fade.defaultValue};      ///< of a crossfade, limits::fade
+    Fill fill = Fill::borrow;                          ///< what becomes of holes
+    FadeCurve curve = FadeCurve::matched;              ///< of all fades
+    double mostStretch = limits::stretch.defaultValue; ///< tails stretched more are marked; limits::stretch
+    Milliseconds farShift{
+        limits::farShift.defaultValue}; ///< patches shifted farther are warned of; limits::farShift
     bool operator==(const SeamSettings&) const = default;
 };
 

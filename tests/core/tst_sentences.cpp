@@ -189,7 +189,7 @@ private slots:
         QCOMPARE(called(ChangePatches{{{0, patch}, {1, patch}}}), std::string("Change 2 patches"));
         QCOMPARE(called(DeletePatches{{0, 1}}), std::string("Delete 2 patches"));
         QCOMPARE(called(SwitchPatches{{0}, false}), std::string("Switch a patch off"));
-        QCOMPARE(describe(song(), Edit{SeamEdit{SetFarShift{{3}}}}), std::string("Tell of shifts above 3 ms"));
+        QCOMPARE(describe(song(), Edit{SeamEdit{SetFarShift{{3}}}}), std::string("Warn of shifts above 3 ms"));
     }
     void chosenHitsAreRefused() {
         TakesRig rig(1);
