@@ -51,9 +51,7 @@ void paintLevels(QPainter& painter, const SheetState& state) {
     painter.setRenderHint(QPainter::Antialiasing);
     paintMedians(painter, state);
     const auto [first, last] = state.visibleHits();
-    const double size = std::round(
-        std::clamp(state.axis.width() / std::max(1.0, static_cast<double>(last - first)) * 1.2, 5.0, 10.0));
-    NoteheadStamps heads(painter, size);
+    NoteheadStamps heads(painter, state.plotHeadSize());
     for (HitIndex hit = first; hit < last; ++hit) {
         const auto level = state.strokeLevel(hit, true);
         if (!level)

@@ -74,9 +74,7 @@ void paintPlot(QPainter& painter, const SheetState& state) {
     paintScale(painter, state);
     painter.setRenderHint(QPainter::Antialiasing);
     const auto [first, last] = state.visibleHits();
-    const double size = std::round(
-        std::clamp(state.axis.width() / std::max(1.0, static_cast<double>(last - first)) * 1.2, 5.0, 10.0));
-    NoteheadStamps heads(painter, size);
+    NoteheadStamps heads(painter, state.plotHeadSize());
     const bool crowded =
         state.axis.width() < 0.7 * static_cast<double>(last - first); // heads would hide each other
     std::map<Voice, QPolygonF> dots;

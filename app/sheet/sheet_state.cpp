@@ -217,6 +217,12 @@ std::optional<double> SheetState::strokeLevel(HitIndex hit, bool patched) const 
     return stroke->level.value + (patched ? patchedGain(*session, outcome->hits[hit]) : 0);
 }
 
+double SheetState::plotHeadSize() const {
+    const auto [first, last] = visibleHits();
+    const double room = axis.width() / std::max(1.0, static_cast<double>(last - first));
+    return std::round(std::clamp(1.2 * room, 5.0, 10.0));
+}
+
 double SheetState::decibelsPerPixel() const {
     return (loudestPlotted - softestPlotted) / std::max(1, layout.plot.height() - 16);
 }

@@ -90,6 +90,8 @@ struct SheetState {
     /// without a stroke.
     std::optional<double> strokeLevel(HitIndex hit, bool patched) const;
     static constexpr double loudestPlotted = 12, softestPlotted = -36; ///< dB
+    /// Of noteheads in the plot, pixels: smaller where many are seen.
+    double plotHeadSize() const;
     /// Where a level is drawn in the plot.
     double plotLevelY(double decibels) const;
     double decibelsPerPixel() const;

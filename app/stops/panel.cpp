@@ -42,6 +42,21 @@ NumberSpec numberOf(const QString& label, const limits::Setting& setting, int de
             setting.defaultValue};
 }
 
+QDoubleSpinBox* makeField(const NumberSpec& spec) {
+    auto* field = new QDoubleSpinBox;
+    field->setRange(spec.low, spec.high);
+    field->setSingleStep(spec.step);
+    field->setDecimals(spec.decimals);
+    field->setSuffix(QStringLiteral(" ") + spec.unit);
+    field->setKeyboardTracking(false);
+    field->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    field->setAlignment(Qt::AlignRight);
+    field->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    field->setAccessibleName(spec.label);
+    field->setObjectName(spec.label);
+    return field;
+}
+
 Panel::Panel(Document& document, const QString& title, QWidget* parent)
     : QWidget(parent), document_(document), column_(new QVBoxLayout(this)) {
     setAccessibleName(title);
@@ -98,17 +113,7 @@ QLabel* Panel::addNote(const QString& text) {
 
 QBoxLayout* Panel::addNumber(QFormLayout* form, const NumberSpec& spec, ReadNumber read, WriteNumber write,
                              bool withSlider) {
-    auto* field = new QDoubleSpinBox;
-    field->setRange(spec.low, spec.high);
-    field->setSingleStep(spec.step);
-    field->setDecimals(spec.decimals);
-    field->setSuffix(QStringLiteral(" ") + spec.unit);
-    field->setKeyboardTracking(false);
-    field->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    field->setAlignment(Qt::AlignRight);
-    field->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    field->setAccessibleName(spec.label);
-    field->setObjectName(spec.label);
+    QDoubleSpinBox* field = makeField(spec);
     auto* label = new QLabel(spec.label);
     const auto usual = [spec] { return spec.defaultNow ? spec.defaultNow() : spec.defaultValue; };
     onChange([=] { label->setToolTip(tr("Double click: %1 %2").arg(number(usual(), spec.decimals), spec.unit)); });

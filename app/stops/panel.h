@@ -12,6 +12,7 @@
 #include <optional>
 
 class QComboBox;
+class QDoubleSpinBox;
 
 namespace lampo {
 
@@ -30,6 +31,10 @@ struct NumberSpec {
 
 /// A field for a setting.
 NumberSpec numberOf(const QString& label, const limits::Setting& setting, int decimals = 0);
+
+/// The field itself: accessible by its label, which is its object's name as well; takes a typed value when it is
+/// left.
+QDoubleSpinBox* makeField(const NumberSpec& spec);
 
 /// The settings of one stop: rows bound to the session. A row shows the session's value whenever that changes and
 /// turns what the user does into edits; dragging or typing in one row is one undoable step. Without a title it is a

@@ -337,7 +337,7 @@ private slots:
         for (int i = 0; i < 3; ++i)
             QTest::keyClick(window_.get(), Qt::Key_Right, Qt::AltModifier | Qt::ShiftModifier);
         QVERIFY(!warned());
-        control<QDoubleSpinBox>("Tell shifts over")->setValue(2);
+        control<QDoubleSpinBox>("Warn of shifts over")->setValue(2);
         QVERIFY(warned());
     }
     void allAreListedAndTakenBack() {

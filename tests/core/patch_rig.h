@@ -16,6 +16,16 @@ namespace lampo::test {
 
 using Sounds = std::map<std::string, std::vector<float>>; ///< by mic
 
+/// Source frames that a printed tracer came from; −1 where it is no whole one.
+inline std::vector<std::int64_t> traced(const std::vector<float>& tracer) {
+    std::vector<std::int64_t> places;
+    for (const float frame : tracer) {
+        const double place = std::ldexp(frame, 24);
+        places.push_back(place == std::floor(place) ? static_cast<std::int64_t>(place) : -1);
+    }
+    return places;
+}
+
 /// A built take with tracers, and what is printed of it.
 class PatchRig : public QObject {
 protected:
@@ -133,6 +143,13 @@ protected:
                 }
             }
         return worst;
+    }
+    /// Mics that are patched; the tracer among them tells where their sound came from.
+    const std::vector<std::string> some_{"snare_top", "tracer_up"};
+    void othersAreUntouched(const Sounds& before, const Sounds& after) {
+        for (const auto& [stem, sound] : before)
+            if (std::find(some_.begin(), some_.end(), stem) == some_.end())
+                QVERIFY2(after.at(stem) == sound, stem.c_str());
     }
     Session with(const AddPatches& edit) { return *edited(session_, PatchEdit{edit}); }
     Session with(const std::vector<Patch>& patches) { return with(AddPatches{patches}); }

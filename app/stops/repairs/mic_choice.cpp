@@ -1,5 +1,7 @@
 #include "stops/repairs/mic_choice.h"
 
+#include <QPushButton>
+
 #include <algorithm>
 
 namespace lampo {
@@ -21,6 +23,18 @@ QString MicChoice::words() const {
         if (const auto mic = document_.session().micNamed(stem))
             names << QString::fromStdString(document_.session().mics[*mic].shownName());
     return names.isEmpty() ? tr("no mic") : names.join(QStringLiteral(", "));
+}
+
+QPushButton* MicChoice::button(const QString& name) {
+    auto* button = new QPushButton;
+    button->setObjectName(name);
+    button->setAccessibleName(tr("On which mics"));
+    button->setMenu(this);
+    button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    const auto tell = [this, button] { button->setText(tr("On %1").arg(words())); };
+    connect(this, &MicChoice::chosen, button, tell);
+    tell();
+    return button;
 }
 
 std::vector<std::string> MicChoice::named(std::optional<HitIndex> hit) const {

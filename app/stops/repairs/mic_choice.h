@@ -1,9 +1,11 @@
 #pragma once
 
-#include "advice/hit_stroke.h"
+#include "advice/patch_mics.h"
 #include "document/document.h"
 
 #include <QMenu>
+
+class QPushButton;
 
 namespace lampo {
 
@@ -16,6 +18,8 @@ public:
     const PatchMics& mics() const { return mics_; }
     /// "Its drum's mics", "snare_top, snare_bottom".
     QString words() const;
+    /// A button that opens the menu and says what is chosen, to stand in a page.
+    QPushButton* button(const QString& name);
     /// For a stretch, which is no drum's own: those that are named, or those of the hit's drum. May be empty.
     std::vector<std::string> named(std::optional<HitIndex> hit) const;
 

@@ -216,7 +216,7 @@ void PatchesPage::addFields() {
         form, tr("Fades out"), limits::patchFade, 1, [](const Patch& patch) { return patch.fadeOut.value; },
         [](Patch& patch, double value) { patch.fadeOut = {value}; });
     addNumber(
-        form, numberOf(tr("Tell shifts over"), limits::farShift, 1),
+        form, numberOf(tr("Warn of shifts over"), limits::farShift, 1),
         [this] { return document_.session().seams.farShift.value; },
         [](double value) { return SeamEdit{SetFarShift{{value}}}; });
 }

@@ -47,15 +47,7 @@ void StretchesPage::addStretch(SheetWidget& sheet, MicChoice& mics) {
     };
     onChangeWhileVisible(tell);
     connect(&sheet, &SheetWidget::loopChosen, this, tell);
-    auto* button = new QPushButton;
-    button->setObjectName(QStringLiteral("Stretch mics"));
-    button->setAccessibleName(tr("On which mics"));
-    button->setMenu(&mics);
-    button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    const auto name = [button, &mics] { button->setText(tr("On %1").arg(mics.words())); };
-    connect(&mics, &MicChoice::chosen, this, name);
-    name();
-    column()->addWidget(button);
+    column()->addWidget(mics.button(QStringLiteral("Stretch mics")));
     auto* silence =
         addButton(tr("Silence it there"), "Silence stretch", tr("With fades, which Patches can change"));
     connect(silence, &QPushButton::clicked, &repairs_, &StretchRepairs::silence);

@@ -32,8 +32,7 @@ protected:
             return QString(QLatin1Char(donor.at.take.value));
         case place: {
             const Take& of = session.takes[*session.takeLettered(donor.at.take)];
-            const BarBeat at =
-                MusicalMap(session.map, session.rate).barBeat(SongFrame{donor.at.at.frame} + of.start);
+            const BarBeat at = MusicalMap(session.map, session.rate).barBeat(donor.at.at + of.shift());
             return QStringLiteral("%1 : %2").arg(at.bar).arg(at.beat, 0, 'f', 2);
         }
         case level:
@@ -84,15 +83,7 @@ StrokesPage::StrokesPage(Document& document, SheetWidget& sheet, StrokeRepairs& 
 
 void StrokesPage::addMics(MicChoice& mics) {
     auto* row = new QHBoxLayout;
-    auto* button = new QPushButton;
-    button->setObjectName(QStringLiteral("Repair mics"));
-    button->setAccessibleName(tr("On which mics"));
-    button->setMenu(&mics);
-    button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    const auto name = [button, &mics] { button->setText(tr("On %1").arg(mics.words())); };
-    connect(&mics, &MicChoice::chosen, this, name);
-    name();
-    row->addWidget(button, 1);
+    row->addWidget(mics.button(QStringLiteral("Repair mics")), 1);
     auto* only = new QCheckBox(tr("edit these only"));
     only->setObjectName(QStringLiteral("Edit these mics only"));
     only->setToolTip(tr("Moves, removals and seams are for these mics only, until another hit or seam is chosen"));
@@ -115,11 +106,12 @@ void StrokesPage::addDonors() {
     });
 }
 
-/// They are sought anew only where the hits or the choice are others.
+/// They are sought anew only where the hits, what was heard in any take, or the choice are others.
 void StrokesPage::findDonors() {
     const auto outcome = document_.sharedOutcome();
     const auto hit = sheet_.state().selected;
-    const bool known = donorsOf_ && donorsFor_ == hit && donorsOf_->hits == outcome->hits;
+    const bool known =
+        donorsOf_ && donorsFor_ == hit && donorsOf_->takes == outcome->takes && donorsOf_->hits == outcome->hits;
     donorsOf_ = outcome;
     donorsFor_ = hit;
     if (!known) {
@@ -147,7 +139,7 @@ void StrokesPage::addDonorButtons() {
     hearIt->setToolTip(tr("The stroke in its place, with a second before it"));
     connect(hearIt, &QPushButton::clicked, this, &StrokesPage::hear);
     row->addWidget(hearIt);
-    each_ = new QCheckBox(tr("each"));
+    each_ = new QCheckBox(tr("each one"));
     each_->setObjectName(QStringLiteral("Hear each donor"));
     each_->setToolTip(tr("Play every donor in its place as it is chosen"));
     row->addWidget(each_);
@@ -156,29 +148,18 @@ void StrokesPage::addDonorButtons() {
 
 void StrokesPage::addLevels() {
     auto* row = new QHBoxLayout;
-    const auto number = [&](const char* name, const limits::Setting& setting) {
-        auto* field = new QDoubleSpinBox;
-        field->setObjectName(QLatin1String(name));
-        field->setAccessibleName(tr(name));
-        field->setRange(setting.low, setting.high);
-        field->setSingleStep(setting.step);
-        field->setDecimals(setting.step < 1 ? 1 : 0);
-        field->setSuffix(QStringLiteral(" ") + QLatin1String(setting.unit));
-        field->setValue(setting.defaultValue);
-        field->setButtonSymbols(QAbstractSpinBox::NoButtons);
-        field->setAlignment(Qt::AlignRight);
-        return field;
-    };
     auto* button = new QPushButton(tr("Level"));
     button->setObjectName(QStringLiteral("Level strokes"));
     button->setToolTip(
         tr("The chosen strokes, so much of the way to the median of their drum or to a value; in the "
            "plot each can be dragged"));
-    amount_ = number("Level amount", limits::strength);
+    amount_ = makeField(numberOf(tr("Level amount"), limits::strength));
+    amount_->setValue(limits::strength.defaultValue);
     toTarget_ = new QCheckBox(tr("to"));
     toTarget_->setObjectName(QStringLiteral("Level to a value"));
     toTarget_->setToolTip(tr("To a value against the drum's strong strokes, instead of the chosen ones' median"));
-    target_ = number("Level target", limits::strokeLevel);
+    target_ = makeField(numberOf(tr("Level target"), limits::strokeLevel, 1));
+    target_->setValue(limits::strokeLevel.defaultValue);
     target_->setEnabled(false);
     connect(toTarget_, &QCheckBox::toggled, target_, &QWidget::setEnabled);
     connect(button, &QPushButton::clicked, this, [this] {

@@ -1,7 +1,7 @@
 #include "stops/seams/listening.h"
 
-#include "base/limits.h"
 #include "look/names.h"
+#include "stops/panel.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -14,21 +14,14 @@
 namespace lampo {
 
 SeamListening::SeamListening(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), runUp_(new QDoubleSpinBox), heard_(new QComboBox),
-      afterChange_(new QCheckBox(tr("play it after each change"))) {
+    : QWidget(parent), document_(document), runUp_(makeField(numberOf(tr("Run-up"), limits::runUp))),
+      heard_(new QComboBox), afterChange_(new QCheckBox(tr("play it after each change"))) {
     const QSettings settings;
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     auto* row = new QHBoxLayout;
-    runUp_->setObjectName(QStringLiteral("Run-up"));
-    runUp_->setAccessibleName(tr("Run-up"));
     runUp_->setToolTip(tr("How long before the seam play begins"));
-    runUp_->setRange(limits::runUp.low, limits::runUp.high);
-    runUp_->setSingleStep(limits::runUp.step);
-    runUp_->setDecimals(0);
-    runUp_->setSuffix(QStringLiteral(" ms"));
-    runUp_->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    runUp_->setAlignment(Qt::AlignRight);
+    runUp_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     runUp_->setValue(settings.value(QLatin1String(names::seamRunUp), limits::runUp.defaultValue).toDouble());
     heard_->setObjectName(QStringLiteral("Seams heard in"));
     heard_->setAccessibleName(tr("Seams heard in"));
