@@ -2,6 +2,7 @@
 #include "commands.h"
 #include "deliver/print.h"
 #include "options.h"
+#include "proof/proof.h"
 
 #include <iostream>
 
@@ -23,9 +24,14 @@ void addEdit(CLI::App& app, const Progress& progress, int& exitCode) {
     command->callback([options, settings, format, &progress, &exitCode] {
         settings->format = *sampleFormatNames.named(*format);
         settings->protectedFiles = inputFiles(*options);
-        exitCode = finish(prepare(*options, progress).and_then([&](const Prepared& prepared) {
-            if (!options->report.empty())
-                settings->texts = {reportOf(*options, prepared)};
+        exitCode = finish(prepare(*options, progress).and_then([&](const Prepared& prepared) -> Expected<void> {
+            if (!options->report.empty()) {
+                ProofMemory nothingHeard;
+                const auto proof = proofOf(prepared.session, *prepared.outcome, nothingHeard, progress);
+                if (!proof)
+                    return tl::unexpected(proof.error());
+                settings->texts = {reportOf(*options, prepared, &proof->summary)};
+            }
             return print(prepared.session, prepared.outcome->plan, *settings, progress).map([&] {
                 std::cout << counted(prepared.outcome->hits.size(), "hit") << ", "
                           << counted(prepared.outcome->plan->seams.size(), "seam") << ", "

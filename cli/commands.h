@@ -11,6 +11,7 @@ namespace lampo::cli {
 void addInfo(CLI::App& app, int& exitCode);
 void addHits(CLI::App& app, const Progress& progress, int& exitCode);
 void addEdit(CLI::App& app, const Progress& progress, int& exitCode);
+void addProof(CLI::App& app, const Progress& progress, int& exitCode);
 void addDemo(CLI::App& app, int& exitCode);
 
 } // namespace lampo::cli

@@ -274,8 +274,8 @@ Expected<Prepared> prepare(const Options& options, const Progress& progress) {
     return prepared;
 }
 
-PrintedText reportOf(const Options& options, const Prepared& prepared) {
-    return {options.report, reportText(prepared.session, prepared.analyses, *prepared.outcome)};
+PrintedText reportOf(const Options& options, const Prepared& prepared, const ProofSummary* proof) {
+    return {options.report, reportText(prepared.session, prepared.analyses, *prepared.outcome, proof)};
 }
 
 ProtectedFiles inputFiles(const Options& options) {

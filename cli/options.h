@@ -6,6 +6,7 @@
 #include "base/protected_files.h"
 #include "deliver/print.h"
 #include "pipeline/outcome.h"
+#include "proof/summary.h"
 #include "session/session.h"
 
 #include <CLI/CLI.hpp>
@@ -67,8 +68,8 @@ struct Prepared {
 /// Opens the input, applies the options, checks every sample of every file, listens, and computes the edit.
 Expected<Prepared> prepare(const Options& options, const Progress& progress);
 
-/// The report that was asked for.
-PrintedText reportOf(const Options& options, const Prepared& prepared);
+/// The report that was asked for; `proof`: what listening found, where it was listened.
+PrintedText reportOf(const Options& options, const Prepared& prepared, const ProofSummary* proof = nullptr);
 /// The files that the options name: the project, the map, the feel. Nothing is written over them.
 ProtectedFiles inputFiles(const Options& options);
 

@@ -1,7 +1,7 @@
 #include "sheet/hit_drag_tool.h"
 
 #include "advice/hit_edits.h"
-#include "proof/warnings.h"
+#include "warnings/warnings.h"
 
 #include <algorithm>
 #include <cmath>

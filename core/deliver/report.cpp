@@ -1,5 +1,6 @@
 #include "deliver/report.h"
 
+#include "deliver/summary_json.h"
 #include "map/musical_map.h"
 
 #include <nlohmann/json.hpp>
@@ -158,7 +159,8 @@ json patchesJson(const Session& session, const Plan& plan) {
 
 } // namespace
 
-std::string reportText(const Session& session, const Analyses& analyses, const Outcome& outcome) {
+std::string reportText(const Session& session, const Analyses& analyses, const Outcome& outcome,
+                       const ProofSummary* proof) {
     json seams = json::array();
     for (const Seam& seam : outcome.plan->seams)
         seams.push_back(seamJson(seam));
@@ -176,6 +178,8 @@ std::string reportText(const Session& session, const Analyses& analyses, const O
                 {"warnings", warnings}};
     if (!session.patches.empty())
         report["patches"] = patchesJson(session, *outcome.plan);
+    if (proof)
+        report["proof"] = summaryJson(*proof);
     return report.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 

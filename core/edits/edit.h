@@ -6,6 +6,7 @@
 #include "edits/hand_edits.h"
 #include "edits/kit_edits.h"
 #include "edits/patch_edits.h"
+#include "edits/proof_edits.h"
 #include "edits/seam_edits.h"
 #include "edits/take_edits.h"
 #include "edits/timing_edits.h"
@@ -23,8 +24,8 @@ struct BringIn {
 };
 
 /// Everything that changes a session, by what it is about.
-using Edit =
-    std::variant<BringIn, KitEdit, DetectionEdit, TimingEdit, HandEdit, FeelEdit, SeamEdit, PatchEdit, TakeEdit>;
+using Edit = std::variant<BringIn, KitEdit, DetectionEdit, TimingEdit, HandEdit, FeelEdit, SeamEdit, PatchEdit,
+                          ProofEdit, TakeEdit>;
 
 /// The session after the edit; the one given is not touched. Errors: badValue (a value out of its range, an index
 /// that does not exist), with a sentence that names the range.

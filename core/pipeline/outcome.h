@@ -2,7 +2,7 @@
 
 #include "comp/choice.h"
 #include "pipeline/analysed_take.h"
-#include "proof/warnings.h"
+#include "warnings/warnings.h"
 #include "seams/plan.h"
 
 namespace lampo {

@@ -1,5 +1,6 @@
 #include "project/by_hand_json.h"
 
+#include "base/text.h"
 #include "session/validate.h"
 
 #include <algorithm>
@@ -127,6 +128,21 @@ Patch readPatch(const json& j) {
     return patch;
 }
 
+json answerJson(const ProofAnswer& answer) {
+    json j{{"kind", proofKindNames.of(answer.kind)},
+           {"content", hexadecimal(answer.content)},
+           {"state", proofStateNames.of(answer.state)}};
+    if (!answer.note.empty())
+        j["note"] = answer.note;
+    return j;
+}
+
+ProofAnswer readAnswer(const json& j) {
+    return {known(proofKindNames.named(text(j, "kind")), "kind"),
+            known(numberOfHexadecimal(text(j, "content")), "content"),
+            known(proofStateNames.named(text(j, "state")), "state"), j.contains("note") ? text(j, "note") : ""};
+}
+
 /// In order and apart, whatever order they were stored in.
 template <class Item, class Adder>
 std::vector<Item> readMoves(const json& j, const char* key, Item (*read)(const json&), Adder&& add) {
@@ -177,6 +193,8 @@ void writeByHand(const Session& session, json& out) {
         out["seams_by_hand"] = listJson(session.seamsByHand, seamJson);
     if (!session.patches.empty())
         out["patches"] = listJson(session.patches, patchJson);
+    if (!session.proofAnswers.empty())
+        out["proof"] = listJson(session.proofAnswers, answerJson);
     if (!session.feels.empty())
         out["feels"] = listJson(session.feels, feelJson);
     if (!session.timing.feel.straight())
@@ -194,6 +212,8 @@ void readByHand(const json& j, Session& session) {
     session.seamsByHand = readMoves<SeamByHand>(j, "seams_by_hand", readSeam, withSeam);
     if (j.contains("patches"))
         session.patches = list(j, "patches", readPatch);
+    if (j.contains("proof"))
+        session.proofAnswers = list(j, "proof", readAnswer);
     if (j.contains("feels"))
         session.feels = list(j, "feels", readFeel);
     if (j.contains("feel"))

@@ -164,6 +164,9 @@ private:
         from("Marked stretches", fmt::format("above {} times", trimmedNumber(a_.seams.mostStretch, 2)),
              fmt::format("above {} times", trimmedNumber(b_.seams.mostStretch, 2)));
         from("Curve of fades", std::string(name(a_.seams.curve)), std::string(name(b_.seams.curve)));
+        if (a_.proofAnswers != b_.proofAnswers)
+            say(fmt::format("{} answered in the proof, was {}", counted(std::ssize(b_.proofAnswers), "place"),
+                            a_.proofAnswers.size()));
         if (!(a_.patches == b_.patches))
             say(fmt::format("{}, was {}", counted(b_.patches.size(), "patch", "patches"), a_.patches.size()));
         if (a_.seamsByHand != b_.seamsByHand)

@@ -8,6 +8,7 @@
 #include "session/comp.h"
 #include "session/correction.h"
 #include "session/patch.h"
+#include "session/proof_answer.h"
 #include "session/role.h"
 #include "session/seam_by_hand.h"
 #include "session/section.h"
@@ -94,29 +95,30 @@ struct Try {
 
 /// The whole of what the user decided, and nothing that can be computed. A plain value: edits make a new one.
 struct Session {
-    std::string title;                     ///< of the song
-    SampleRate rate;                       ///< that everything is brought to
-    std::vector<Mic> mics;                 ///< in order of rank, at most limits::mics
-    std::vector<Take> takes;               ///< in order of their letters' coming, at most 26
-    std::vector<Companion> companions;     ///< in the order of their lanes
-    Comp comp;                             ///< which take sounds where
-    Form form{FormPart{}};                 ///< never empty
-    std::vector<Rating> ratings{};         ///< sorted by bar, then by take
-    std::vector<Try> tries{};              ///< in the order they were kept
-    MapData map;                           ///< tempos, meters, bar 1
-    std::vector<Section> sections;         ///< sorted by comesBefore, not overlapping
-    TimingSettings timing;                 ///< of the song
-    Assign assign = Assign::path;          ///< how hits find their lines
-    SeamSettings seams;                    ///< of all seams
-    ClusterSettings clusters;              ///< which strokes are one hit
-    std::optional<Finest> finest;          ///< where no section sets its own
-    SharedList<Correction> corrections;    ///< in the order they were made
-    std::vector<Phrase> phrases{};         ///< by take and place; those of one take share no hit
-    std::vector<PassageMove> shoves{};     ///< by take and place, not overlapping; before the hits are quantized
-    std::vector<PassageMove> slips{};      ///< the same, after they landed
-    std::vector<SeamByHand> seamsByHand{}; ///< by take and place
-    SharedList<Patch> patches{};           ///< in the order they were made; a later one lies on top
-    std::vector<Feel> feels{};             ///< kept by name
+    std::string title;                       ///< of the song
+    SampleRate rate;                         ///< that everything is brought to
+    std::vector<Mic> mics;                   ///< in order of rank, at most limits::mics
+    std::vector<Take> takes;                 ///< in order of their letters' coming, at most 26
+    std::vector<Companion> companions;       ///< in the order of their lanes
+    Comp comp;                               ///< which take sounds where
+    Form form{FormPart{}};                   ///< never empty
+    std::vector<Rating> ratings{};           ///< sorted by bar, then by take
+    std::vector<Try> tries{};                ///< in the order they were kept
+    MapData map;                             ///< tempos, meters, bar 1
+    std::vector<Section> sections;           ///< sorted by comesBefore, not overlapping
+    TimingSettings timing;                   ///< of the song
+    Assign assign = Assign::path;            ///< how hits find their lines
+    SeamSettings seams;                      ///< of all seams
+    ClusterSettings clusters;                ///< which strokes are one hit
+    std::optional<Finest> finest;            ///< where no section sets its own
+    SharedList<Correction> corrections;      ///< in the order they were made
+    std::vector<Phrase> phrases{};           ///< by take and place; those of one take share no hit
+    std::vector<PassageMove> shoves{};       ///< by take and place, not overlapping; before the hits are quantized
+    std::vector<PassageMove> slips{};        ///< the same, after they landed
+    std::vector<SeamByHand> seamsByHand{};   ///< by take and place
+    SharedList<Patch> patches{};             ///< in the order they were made; a later one lies on top
+    std::vector<ProofAnswer> proofAnswers{}; ///< in the order they were given, one for a place
+    std::vector<Feel> feels{};               ///< kept by name
     std::optional<CompanionLines> companionLines{}; ///< none: hits land on the grid alone
     std::vector<Version> versions{};                ///< in the order they were kept
 

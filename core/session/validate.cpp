@@ -36,6 +36,7 @@ public:
         for (const std::size_t count : {session.shoves.size(), session.slips.size(), session.phrases.size()})
             atMost(count, limits::changes, "passages moved by hand");
         atMost(session.corrections.size(), limits::corrections, "corrections");
+        judgeAnswers(session);
         judgePatches(session);
         atMost(session.versions.size(), limits::versions, "versions");
         for (const Version& version : session.versions)
@@ -105,6 +106,15 @@ private:
         const CompanionLines towards = session.companionLines.value_or(CompanionLines{});
         setting(towards.near.value, limits::companionNear, "How near a companion's attack is");
         setting(towards.threshold.value, limits::threshold, "A companion's threshold");
+    }
+
+    void judgeAnswers(const Session& session) {
+        atMost(session.proofAnswers.size(), limits::changes, "answers to the proof");
+        for (const ProofAnswer& answer : session.proofAnswers) {
+            text(answer.note, "A note to the proof");
+            if (answer.state == ProofState::open)
+                fault("An answer to the proof says nothing");
+        }
     }
 
     void judgePatches(const Session& session) {

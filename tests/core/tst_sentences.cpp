@@ -9,7 +9,7 @@
 #include "project/feel_file.h"
 #include "project/kit_layout.h"
 #include "project/project_json.h"
-#include "proof/warnings.h"
+#include "warnings/warnings.h"
 #include "pulse/followed_map.h"
 #include "seams/plan.h"
 #include "support/takes_rig.h"

@@ -36,7 +36,10 @@ inline Edit randomEdit(std::mt19937& random) {
         const SongFrame begin{whole(-100, 480000)};
         return Range<SongFrame>{begin, begin + FrameCount{whole(0, 200000)}};
     };
-    switch (whole(0, 50)) {
+    switch (whole(0, 51)) {
+    case 51:
+        return ProofEdit{{{static_cast<ProofKind>(whole(0, 14)), static_cast<std::uint64_t>(whole(0, 3)),
+                           static_cast<ProofState>(whole(0, 2)), whole(0, 1) ? "look again" : ""}}};
     case 50:
         return SetFarShift{{real(0, 60)}};
     case 44:

@@ -1,4 +1,4 @@
-#include "proof/warnings.h"
+#include "warnings/warnings.h"
 
 #include "base/enum_names.h"
 #include "base/text.h"

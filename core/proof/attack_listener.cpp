@@ -1,0 +1,168 @@
+#include "proof/attack_listener.h"
+
+#include "base/parallel.h"
+#include "base/text.h"
+#include "proof/sound_content.h"
+
+#include <algorithm>
+#include <array>
+#include <atomic>
+#include <cmath>
+#include <fmt/core.h>
+
+namespace lampo {
+namespace {
+
+constexpr Milliseconds before{35}, behind{45}; ///< of the landing, that is listened to
+constexpr Milliseconds searched{25};           ///< to both sides of it the attack is looked for
+constexpr Decibels softest{-14};               ///< softer strokes are not told of: others hide them
+constexpr double risesBy = 10;                 ///< times the power before: what stands out
+constexpr double startsAt = 0.25;              ///< of the largest power: where the rise is
+
+/// Where the edges rise to a quarter of their largest power near the middle; none where they do not stand out.
+std::optional<FrameCount> attackIn(std::span<const float> sound, FrameCount middle, FrameCount earlier,
+                                   FrameCount later, SampleRate rate) {
+    const auto hop = static_cast<std::size_t>(std::max(1, rate.hz / 4000)); // a quarter of a millisecond
+    std::vector<double> power;
+    for (std::size_t begin = 1; begin + hop <= sound.size(); begin += hop) {
+        double sum = 0;
+        for (std::size_t i = begin; i < begin + hop; ++i) {
+            const double edge = double{sound[i]} - sound[i - 1];
+            sum += edge * edge;
+        }
+        power.push_back(sum);
+    }
+    std::vector<double> smooth(power.size()); // over three hops
+    for (std::size_t i = 1; i + 1 < power.size(); ++i)
+        smooth[i] = (power[i - 1] + power[i] + power[i + 1]) / 3;
+    const auto hopAt = [&](FrameCount at) {
+        return static_cast<std::size_t>(
+            std::clamp<std::int64_t>(at.frames / static_cast<std::int64_t>(hop), 0, std::ssize(smooth) - 1));
+    };
+    const std::size_t from = hopAt(middle - earlier), to = hopAt(middle + later);
+    if (to <= from)
+        return std::nullopt;
+    const auto largest = std::max_element(smooth.begin() + static_cast<std::ptrdiff_t>(from),
+                                          smooth.begin() + static_cast<std::ptrdiff_t>(to));
+    double quiet = 0;
+    for (std::size_t i = 1; i < from; ++i)
+        quiet += smooth[i];
+    quiet /= static_cast<double>(std::max<std::size_t>(from, 2) - 1);
+    if (*largest <= risesBy * quiet || *largest <= 0)
+        return std::nullopt;
+    auto start = largest;
+    while (start != smooth.begin() + static_cast<std::ptrdiff_t>(from) && *std::prev(start) > startsAt * *largest)
+        --start;
+    const double low = start == smooth.begin() ? 0 : *std::prev(start);
+    const double part = (startsAt * *largest - low) / std::max(*start - low, 1e-30); // between two hops
+    const double at =
+        (static_cast<double>(start - smooth.begin()) - 1 + std::clamp(part, 0.0, 1.0)) * static_cast<double>(hop);
+    return FrameCount{std::llround(at)} - middle;
+}
+
+} // namespace
+
+std::optional<std::optional<FrameCount>> AttacksHeard::of(std::uint64_t content) const {
+    const std::scoped_lock lock(guard_);
+    const auto found = known_.find(content);
+    return found == known_.end() ? std::nullopt : std::optional(found->second);
+}
+
+void AttacksHeard::add(std::uint64_t content, std::optional<FrameCount> heard) {
+    constexpr std::size_t most = 500'000;
+    const std::scoped_lock lock(guard_);
+    if (known_.size() >= most)
+        known_.clear();
+    known_.insert_or_assign(content, heard);
+}
+
+Expected<std::vector<std::optional<Milliseconds>>> attacksHeard(const Session& session, const Outcome& outcome,
+                                                                const KitSoundMaker& sound, AttacksHeard* known,
+                                                                const Progress& progress) {
+    const SoundContent content(session, *outcome.plan);
+    const FrameCount early = toFrames(before, session.rate), late = toFrames(behind, session.rate),
+                     reach = toFrames(searched, session.rate);
+    const std::size_t count = outcome.hits.size();
+    std::vector<std::optional<FrameCount>> heard(count);
+    const auto gap = [&](std::size_t a, std::size_t b) {
+        return FrameCount{(outcome.landings[b].at - outcome.landings[a].at).frames / 2};
+    };
+    constexpr std::size_t atOnce = 64;
+    std::atomic<std::size_t> done = 0;
+    const auto listened = tryEachIndex((count + atOnce - 1) / atOnce, [&](std::size_t part) -> Expected<void> {
+        std::unique_ptr<KitSound> own; // made when something has to be listened to
+        std::vector<float> out(static_cast<std::size_t>((early + late).frames));
+        for (std::size_t i = part * atOnce; i < std::min(count, (part + 1) * atOnce); ++i) {
+            const SongHit& hit = outcome.hits[i];
+            if (progress.cancelled())
+                return fail(ErrorKind::cancelled, "The proof was stopped");
+            progress.at(static_cast<double>(++done) / static_cast<double>(count));
+            if (!hit.mic || hit.bare || hit.added || hit.level < softest ||
+                session.clusters.anchor == Anchor::middle)
+                continue;
+            const ResultFrame at = outcome.landings[i].at;
+            const std::uint64_t key = contentOf({static_cast<std::int64_t>(content.of({at - early, at + late})),
+                                                 static_cast<std::int64_t>(hit.mic->value)});
+            if (const auto before = known ? known->of(key) : std::nullopt) {
+                heard[i] = *before;
+                continue;
+            }
+            if (!own) {
+                auto made = sound(std::make_shared<KitReader>(session));
+                if (!made)
+                    return tl::unexpected(made.error());
+                own = std::move(*made);
+            }
+            if (auto read = own->readMic(*hit.mic, at - early, out); !read)
+                return read;
+            heard[i] = attackIn(out, early, i > 0 ? std::min(reach, gap(i - 1, i)) : reach,
+                                i + 1 < count ? std::min(reach, gap(i, i + 1)) : reach, session.rate);
+            if (known)
+                known->add(key, heard[i]);
+        }
+        return {};
+    });
+    if (!listened)
+        return tl::unexpected(listened.error());
+
+    // What is usual for a drum: attacks swell for some time before their edges are steepest.
+    std::map<std::pair<std::size_t, Voice>, std::vector<FrameCount>> byDrum;
+    for (std::size_t i = 0; i < count; ++i)
+        if (heard[i])
+            byDrum[{*outcome.hits[i].mic, outcome.hits[i].voice}].push_back(*heard[i]);
+    for (auto& [drum, all] : byDrum)
+        std::nth_element(all.begin(), all.begin() + std::ssize(all) / 2, all.end());
+    std::vector<std::optional<Milliseconds>> late_(count);
+    constexpr std::size_t fewest = 5; // strokes that tell what is usual
+    for (std::size_t i = 0; i < count; ++i)
+        if (heard[i])
+            if (const auto& all = byDrum[{*outcome.hits[i].mic, outcome.hits[i].voice}]; all.size() >= fewest)
+                late_[i] = toMilliseconds(*heard[i] - all[all.size() / 2], session.rate);
+    return late_;
+}
+
+std::vector<ProofPlace> placesOfLooseHits(const Session& session, const Outcome& outcome,
+                                          std::span<const std::optional<Milliseconds>> heard) {
+    std::vector<ProofPlace> places;
+    for (HitIndex hit; hit < outcome.hits.size(); ++hit) {
+        const Landing& landing = outcome.landings[hit];
+        if (!heard[hit] || landing.state != LandingState::landed ||
+            gravityOf(ProofKind::loose, std::abs(heard[hit]->value)) < toldGravity)
+            continue;
+        ProofPlace place{{landing.at, landing.at + toFrames(Milliseconds{50}, session.rate)},
+                         ProofKind::loose,
+                         std::abs(heard[hit]->value),
+                         fmt::format("This {} sounds {} ms {} than the drum's others",
+                                     name(outcome.hits[hit].voice), trimmedNumber(std::abs(heard[hit]->value), 0),
+                                     heard[hit]->value > 0 ? "later" : "earlier")};
+        place.mics = onlyMic(outcome.hits[hit].mic);
+        place.hit = hit;
+        place.content = contentOf({static_cast<std::int64_t>(ProofKind::loose),
+                                   session.takes[outcome.hits[hit].take].letter.value,
+                                   outcome.hits[hit].found().frame, landing.move().frames});
+        places.push_back(std::move(place));
+    }
+    return places;
+}
+
+} // namespace lampo

@@ -1,0 +1,38 @@
+#pragma once
+
+#include "base/progress.h"
+#include "pipeline/outcome.h"
+#include "proof/kit_sound.h"
+#include "proof/place.h"
+
+#include <map>
+#include <mutex>
+#include <optional>
+#include <vector>
+
+namespace lampo {
+
+/// Where attacks were heard, by content. Any thread.
+class AttacksHeard {
+public:
+    /// The outer one: whether it was listened to. The inner one: none where there was nothing to be told.
+    std::optional<std::optional<FrameCount>> of(std::uint64_t content) const;
+    void add(std::uint64_t content, std::optional<FrameCount> heard);
+
+private:
+    mutable std::mutex guard_;
+    std::map<std::uint64_t, std::optional<FrameCount>> known_;
+};
+
+/// How far behind its landing each hit's attack sounds in its drum's mic, against what is usual for that drum:
+/// where the sound's edges (first differences) rise most, independent of the marks. One entry for each hit; none
+/// for those that are soft, drowned or added by hand. Errors: those of AudioReader, cancelled.
+Expected<std::vector<std::optional<Milliseconds>>> attacksHeard(const Session& session, const Outcome& outcome,
+                                                                const KitSoundMaker& sound, AttacksHeard* known,
+                                                                const Progress& progress);
+
+/// Hits that sound late or early against the line that they landed on, by what was heard of them.
+std::vector<ProofPlace> placesOfLooseHits(const Session& session, const Outcome& outcome,
+                                          std::span<const std::optional<Milliseconds>> heard);
+
+} // namespace lampo

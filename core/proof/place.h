@@ -1,0 +1,36 @@
+#pragma once
+
+#include "base/mic_set.h"
+#include "base/range.h"
+#include "proof/scale.h"
+#include "seams/plan.h"
+
+#include <cstdint>
+#include <initializer_list>
+#include <optional>
+#include <string>
+
+namespace lampo {
+
+/// A place of the result that wants an ear.
+struct ProofPlace {
+    Range<ResultFrame> where;            ///< where it sounds; never empty
+    ProofKind kind = ProofKind::click;   ///< what is wrong
+    double size = 0;                     ///< how much, in the unit of the kind's scale
+    std::string text;                    ///< one sentence, without a full stop
+    MicSet mics = allMics;               ///< in which it is heard
+    std::uint64_t content = 0;           ///< of what it follows from: the same as long as nothing changes there
+    std::optional<HitIndex> hit{};       ///< that it is about
+    std::optional<SeamIndex> seam{};     ///< that it is about
+    std::optional<std::size_t> patch{};  ///< that it is about, in Session::patches
+    ProofState state = ProofState::open; ///< what the user said of it
+    std::string note{};                  ///< and in which words
+
+    /// How bad it is, 0 to 10.
+    double gravity() const { return gravityOf(kind, size); }
+};
+
+/// A hash of numbers that a place follows from.
+std::uint64_t contentOf(std::initializer_list<std::int64_t> numbers);
+
+} // namespace lampo

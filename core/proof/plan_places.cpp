@@ -1,0 +1,294 @@
+#include "proof/plan_places.h"
+
+#include "advice/map_advice.h"
+#include "base/text.h"
+#include "map/musical_map.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/core.h>
+
+namespace lampo {
+namespace {
+
+// All of these: common practice, no source.
+constexpr Milliseconds farMove{60};   ///< beyond it an ear is worth it
+constexpr Milliseconds oneRun{2000};  ///< far moves or long holes nearer than this are one place
+constexpr Milliseconds flamReach{35}; ///< strokes farther apart than this are two notes, not a flam
+constexpr double anotherStory = 0.6;  ///< of a grid step that a hit moves otherwise than its neighbours
+constexpr std::size_t neighbours = 4; ///< to both sides
+constexpr Milliseconds neighbourhood{3000};
+
+class PlanProof {
+public:
+    PlanProof(const Session& session, const Outcome& outcome)
+        : session_(session), outcome_(outcome), map_(session.map, session.rate) {}
+
+    std::vector<ProofPlace> run() {
+        aboutLines();
+        aboutDistances();
+        aboutFarMoves();
+        aboutHoles();
+        aboutTails();
+        aboutPatches();
+        aboutWarnings();
+        aboutMap();
+        return std::move(found_);
+    }
+
+private:
+    double ms(FrameCount count) const { return toMilliseconds(count, session_.rate).value; }
+    static std::string rounded(double value, int decimals = 0) { return trimmedNumber(std::abs(value), decimals); }
+    std::string drumOf(HitIndex hit) const { return std::string(name(outcome_.hits[hit].voice)); }
+    static std::string placeOf(const GridLine& line) {
+        return fmt::format("bar {} beat {}", line.place.bar, trimmedNumber(line.place.beat, 2));
+    }
+    /// A place that is about one hit: it changes when the hit or its landing does.
+    ProofPlace at(HitIndex hit, ProofKind kind, double size, std::string text) const {
+        const SongHit& one = outcome_.hits[hit];
+        const Landing& landing = outcome_.landings[hit];
+        ProofPlace place{
+            {landing.at, landing.at + toFrames(Milliseconds{50}, session_.rate)}, kind, size, std::move(text)};
+        place.content = contentOf({static_cast<std::int64_t>(kind), session_.takes[one.take].letter.value,
+                                   one.found().frame, landing.move().frames});
+        place.hit = hit;
+        return place;
+    }
+    ProofPlace at(Range<ResultFrame> where, ProofKind kind, double size, std::string text,
+                  std::uint64_t content) const {
+        ProofPlace place{where, kind, size, std::move(text)};
+        place.content = content;
+        return place;
+    }
+    Range<ResultFrame> momentAt(ResultFrame at) const {
+        return {at, at + toFrames(Milliseconds{50}, session_.rate)};
+    }
+
+    /// Whether the hits around agree with one another, and by how much this one moves otherwise, in grid steps.
+    double otherStory(HitIndex hit) const {
+        const Landing& landing = outcome_.landings[hit];
+        const FrameCount reach = toFrames(neighbourhood, session_.rate);
+        std::vector<double> moves;
+        const auto look = [&](std::size_t other) {
+            const Landing& one = outcome_.landings[other];
+            if (one.line && abs(one.at - landing.at) < reach &&
+                outcome_.hits[other].take == outcome_.hits[hit].take)
+                moves.push_back(static_cast<double>(one.move().frames));
+        };
+        for (std::size_t other = hit - std::min(hit.value, neighbours); other < hit; ++other)
+            look(other);
+        for (std::size_t other = hit + 1; other < std::min(hit + 1 + neighbours, outcome_.hits.size()); ++other)
+            look(other);
+        if (moves.size() < neighbours)
+            return 0;
+        std::sort(moves.begin(), moves.end());
+        const auto step = static_cast<double>(landing.line->step.frames);
+        const double quarter = moves[moves.size() / 4], three = moves[moves.size() * 3 / 4];
+        if (three - quarter > 0.25 * step)
+            return 0;
+        return std::abs(static_cast<double>(landing.move().frames) - moves[moves.size() / 2]) / step;
+    }
+
+    void aboutLines() {
+        for (HitIndex hit; hit < outcome_.hits.size(); ++hit) {
+            const Landing& landing = outcome_.landings[hit];
+            if (!landing.line)
+                continue;
+            const std::string line = placeOf(*landing.line);
+            const double story = landing.state == LandingState::pinned ? 0 : otherStory(hit);
+            if (story > anotherStory)
+                found_.push_back(at(
+                    hit, ProofKind::wrongLine, std::min(1.0, story - 0.2),
+                    fmt::format("This {} goes to {}, and its neighbours tell of another line", drumOf(hit), line)));
+            else if (landing.state == LandingState::doubtful)
+                found_.push_back(at(hit, ProofKind::wrongLine, 0.5,
+                                    fmt::format("This {} may mean another line than {}", drumOf(hit), line)));
+            else if (landing.state == LandingState::beyond)
+                found_.push_back(at(
+                    hit, ProofKind::loose,
+                    std::max(ms(abs(landing.at - asResult(landing.line->frame))), scaleOf(ProofKind::loose).told),
+                    fmt::format("This {} means {}, which lies beyond the reach, so it stays as played", drumOf(hit),
+                                line)));
+            else if (landing.heldTogether)
+                found_.push_back(
+                    at(hit, ProofKind::loose, ms(abs(landing.at - asResult(landing.line->frame))),
+                       fmt::format("This {} is too near its neighbour to be cut from it, so both move together",
+                                   drumOf(hit))));
+        }
+    }
+
+    /// Strokes of one take that are nearly together, as played or as landed.
+    void aboutDistances() {
+        for (HitIndex hit{1}; hit < outcome_.hits.size(); ++hit) {
+            const HitIndex before{hit - 1};
+            const SongHit &a = outcome_.hits[before], &b = outcome_.hits[hit];
+            if (!a.besideInItsTake(b) || a.bare || b.bare)
+                continue;
+            const double played = ms(outcome_.landings[hit].played - outcome_.landings[before].played),
+                         landed = ms(outcome_.landings[hit].at - outcome_.landings[before].at);
+            if (std::min(played, landed) > flamReach.value || (a.voice == b.voice && landed > played))
+                continue;
+            found_.push_back(at(hit, ProofKind::flam, std::abs(landed - played),
+                                fmt::format("This {} sounds {} ms behind the {}, and was played {} ms behind it",
+                                            drumOf(hit), rounded(landed, 1), drumOf(before), rounded(played, 1))));
+        }
+    }
+
+    /// Runs of hits that moved far to the same side are one place.
+    void aboutFarMoves() {
+        const auto isFar = [&](HitIndex hit, bool later) {
+            const double move = ms(outcome_.landings[hit].move());
+            return std::abs(move) > farMove.value && (move > 0) == later;
+        };
+        for (HitIndex first; first < outcome_.hits.size(); ++first) {
+            const bool later = outcome_.landings[first].move() > FrameCount{};
+            if (!isFar(first, later))
+                continue;
+            HitIndex last = first;
+            std::size_t count = 1;
+            double least = std::abs(ms(outcome_.landings[first].move())), most = least;
+            std::uint64_t content = contentOf({static_cast<std::int64_t>(outcome_.hits[first].found().frame)});
+            for (HitIndex next{first + 1};
+                 next < outcome_.hits.size() &&
+                 outcome_.landings[next].at - outcome_.landings[last].at < toFrames(oneRun, session_.rate);
+                 ++next)
+                if (isFar(next, later)) {
+                    const double move = std::abs(ms(outcome_.landings[next].move()));
+                    least = std::min(least, move);
+                    most = std::max(most, move);
+                    content = contentOf({static_cast<std::int64_t>(content), outcome_.hits[next].found().frame,
+                                         outcome_.landings[next].move().frames});
+                    last = next;
+                    ++count;
+                }
+            // Far is no fault by itself: whether the line is right is told by others.
+            const double size = std::min(0.5, (most - farMove.value) / 400);
+            const char* how = later ? "rushed" : "dragged";
+            std::string text = count == 1 ? fmt::format("This {} moves by {} ms", drumOf(first), rounded(most))
+                                          : fmt::format("{} moved by {} to {} ms, a {} passage",
+                                                        counted(static_cast<std::int64_t>(count), "hit"),
+                                                        rounded(least), rounded(most), how);
+            ProofPlace place = at(
+                {outcome_.landings[first].at,
+                 outcome_.landings[last].at + toFrames(Milliseconds{50}, session_.rate)},
+                ProofKind::wrongLine, size, std::move(text),
+                contentOf({static_cast<std::int64_t>(ProofKind::wrongLine), static_cast<std::int64_t>(content)}));
+            place.hit = first;
+            found_.push_back(std::move(place));
+            first = last;
+        }
+    }
+
+    void aboutHoles() {
+        const auto& segments = outcome_.plan->segments;
+        const auto opened = [&](std::size_t i) {
+            if (segments[i].take != segments[i - 1].take || segments[i].stretch || segments[i - 1].stretch)
+                return 0.0; // nothing opens between two takes; tails are told by themselves
+            const double hole = ms(segments[i].shift - segments[i - 1].shift);
+            return hole > longestHole.value ? hole : 0.0;
+        };
+        for (std::size_t i = 1; i < segments.size(); ++i) {
+            if (opened(i) == 0)
+                continue;
+            std::size_t last = i, count = 1;
+            double least = opened(i), most = least;
+            for (std::size_t next = i + 1;
+                 next < segments.size() &&
+                 segments[next].sounds.begin - segments[last].sounds.begin < toFrames(oneRun, session_.rate);
+                 ++next)
+                if (const double hole = opened(next); hole > 0) {
+                    least = std::min(least, hole);
+                    most = std::max(most, hole);
+                    last = next;
+                    ++count;
+                }
+            const bool stays = segments[i].sounds.begin >= segments[i - 1].sounds.end;
+            const char* what = stays ? "opens" : "is filled with what sounded earlier";
+            found_.push_back(at(
+                {segments[i].sounds.begin, segments[last].sounds.begin + toFrames(Milliseconds{50}, session_.rate)},
+                ProofKind::stretched, most / longestHole.value,
+                count == 1 ? fmt::format("A hole of {} ms before this slice {}", rounded(most), what)
+                           : fmt::format("{} holes of {} to {} ms before these slices; the first {}", count,
+                                         rounded(least), rounded(most), what),
+                contentOf({static_cast<std::int64_t>(ProofKind::stretched),
+                           session_.takes[segments[i].take].letter.value,
+                           segments[i].sourceAt(segments[i].sounds.begin).frame, static_cast<std::int64_t>(count),
+                           (segments[i].shift - segments[i - 1].shift).frames})));
+            i = last;
+        }
+    }
+
+    void aboutTails() {
+        for (const Segment& segment : outcome_.plan->segments)
+            if (segment.stretch && segment.stretch->ratio() > session_.seams.mostStretch)
+                found_.push_back(at(
+                    segment.sounds, ProofKind::stretched, segment.stretch->ratio() / session_.seams.mostStretch,
+                    fmt::format("A tail is stretched to {} times its length here",
+                                trimmedNumber(segment.stretch->ratio(), 2)),
+                    contentOf({static_cast<std::int64_t>(ProofKind::stretched), segment.stretch->tail.begin.frame,
+                               segment.stretch->tail.end.frame, segment.sounds.length().frames})));
+        for (SeamIndex index; index < outcome_.plan->seams.size(); ++index)
+            if (const Seam& seam = outcome_.plan->seams[index]; seam.kind == SeamKind::repeated) {
+                found_.push_back(
+                    at(seam.range, ProofKind::stutter, ms(seam.again),
+                       fmt::format("{} ms of a tail sound again, since the hole is longer than what rings",
+                                   rounded(ms(seam.again))),
+                       contentOf({static_cast<std::int64_t>(ProofKind::stutter), seam.again.frames,
+                                  seam.between ? seam.between->behind.frame : seam.range.begin.frame})));
+                found_.back().seam = index;
+            }
+    }
+
+    /// One drum's mics shifted far against the others.
+    void aboutPatches() {
+        for (const PlannedPatch& planned : outcome_.plan->patches) {
+            const Patch& patch = session_.patches[planned.patch];
+            const double shift = ms(patch.shift);
+            if (patch.kind != PatchKind::shift || std::abs(shift) <= session_.seams.farShift.value)
+                continue;
+            ProofPlace place =
+                at(planned.sounds, ProofKind::phase, std::abs(shift),
+                   fmt::format("A stroke sounds {} ms {} than the other mics have it, which cancels first at {} Hz",
+                               rounded(shift, 1), shift < 0 ? "earlier" : "later",
+                               trimmedNumber(firstNotch(patch.shift, session_.rate), 0)),
+                   contentOf({static_cast<std::int64_t>(ProofKind::phase), patch.at.at.frame, patch.shift.frames}));
+            place.mics = planned.mics;
+            place.patch = planned.patch;
+            found_.push_back(std::move(place));
+        }
+    }
+
+    /// What is told already of what the user said and nothing obeys.
+    void aboutWarnings() {
+        for (const Warning& warning : outcome_.warnings) {
+            const bool lost = warning.kind == WarningKind::lostCorrection ||
+                              warning.kind == WarningKind::lostSeam || warning.kind == WarningKind::lostPatch ||
+                              warning.kind == WarningKind::crowdedBorder;
+            if (lost || warning.kind == WarningKind::nothingFound)
+                found_.push_back(at(momentAt(warning.at), lost ? ProofKind::lostCorrection : ProofKind::silent,
+                                    lost ? 1 : scaleOf(ProofKind::silent).ruinous, warning.text,
+                                    contentOf({static_cast<std::int64_t>(warning.kind), warning.at.frame})));
+        }
+    }
+
+    void aboutMap() {
+        for (const MapAdvice& advice : checkMap(session_, outcome_).advice)
+            found_.push_back(at({{0}, ResultFrame{} + session_.length() + FrameCount{1}}, ProofKind::map, 1,
+                                advice.sentence,
+                                contentOf({static_cast<std::int64_t>(ProofKind::map),
+                                           static_cast<std::int64_t>(std::hash<std::string>{}(advice.sentence))})));
+    }
+
+    const Session& session_;
+    const Outcome& outcome_;
+    MusicalMap map_;
+    std::vector<ProofPlace> found_;
+};
+
+} // namespace
+
+std::vector<ProofPlace> placesOfPlan(const Session& session, const Outcome& outcome) {
+    return PlanProof(session, outcome).run();
+}
+
+} // namespace lampo
