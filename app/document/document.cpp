@@ -84,6 +84,18 @@ Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(sessio
         analyses_.add(answers);
         recompute();
     });
+    connect(&proofWork_, &ProofWork::wanted, this, [this] {
+        // Seams that are about to be placed elsewhere, and hits that are still looked for, are heard then.
+        if (session_.empty() || work_.busy())
+            return;
+        proofWork_.start(session_, outcome_);
+    });
+    connect(&proofWork_, &ProofWork::heard, this, [this](const HeardProof& heard) {
+        proof_ = heard;
+        answerProof();
+    });
+    connect(&proofWork_, &ProofWork::progressed, this, &Document::proofChanged);
+    connect(&work_, &BackgroundWork::finished, &proofWork_, &ProofWork::soon);
     connect(&history_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
     connect(&history_, &QUndoStack::indexChanged, this, &Document::noteHistory);
     connect(&journal_, &JournalKeeper::notified, this, &Document::notified);
@@ -183,9 +195,18 @@ void Document::setSession(const Session& session) {
     fetchMissing();
 }
 
+void Document::answerProof() {
+    answerPlaces(proof_.proof.places, session_);
+    countPlaces(proof_.proof.summary, proof_.proof.places);
+    emit proofChanged();
+}
+
 void Document::recompute() {
     outcome_ = outcomeOf(session_, analyses_, outcome_.get());
     emit changed();
+    answerProof();
+    if (!session_.empty())
+        proofWork_.soon();
     if (!outcome_->plan->open.empty())
         seamWork_.soon();
 }
@@ -251,6 +272,8 @@ void Document::restart(const Session& session, const std::filesystem::path& file
     editOnly({});
     work_.stop();
     seamWork_.stop();
+    proofWork_.stop();
+    proof_ = {};
     waves_.clear();
     analyses_ = {};
     kitChecks_.clear();
@@ -313,6 +336,7 @@ Expected<void> Document::save(const std::filesystem::path& file, bool over) {
 void Document::close() {
     work_.stop();
     seamWork_.stop();
+    proofWork_.stop();
 }
 
 } // namespace lampo

@@ -3,6 +3,7 @@
 #include "base/protected_files.h"
 #include "document/background_work.h"
 #include "document/journal_keeper.h"
+#include "document/proof_work.h"
 #include "document/seam_work.h"
 #include "document/wave_source.h"
 #include "edits/edit.h"
@@ -34,6 +35,12 @@ public:
     QUndoStack& history() { return history_; }
     BackgroundWork& work() { return work_; }
     const SeamWork& seamWork() const { return seamWork_; }
+    const ProofWork& proofWork() const { return proofWork_; }
+    /// What was heard of the edit last, with what the user says of it now. Its places are indices into its own
+    /// outcome; null outcome: nothing yet.
+    const HeardProof& proof() const { return proof_; }
+    /// Whether that is the edit as it is now.
+    bool proofIsOfNow() const { return proof_.outcome == outcome_; }
     /// Null until the waveform was read.
     WaveSource* wave(const SourceFile& source);
 
@@ -80,8 +87,9 @@ signals:
     void changed();      ///< session or outcome
     void wavesChanged(); ///< a waveform arrived
     void kitChecked();
-    void fileChanged(); ///< name or modified mark
-    void onlyChanged(); ///< what edits are done to
+    void proofChanged(); ///< places, answers, or how far it is
+    void fileChanged();  ///< name or modified mark
+    void onlyChanged();  ///< what edits are done to
     void refused(const QString& sentence);
     void notified(const QString& sentence);
 
@@ -96,6 +104,7 @@ private:
     std::optional<std::filesystem::path> beginJournal();
     void setSession(const Session& session);
     void recompute();
+    void answerProof();
     void fetchMissing();
     std::filesystem::path cacheFolder() const;
 
@@ -109,6 +118,8 @@ private:
     QUndoStack history_;
     BackgroundWork work_;
     SeamWork seamWork_;
+    ProofWork proofWork_;
+    HeardProof proof_;
     std::vector<SourceFile> wavesUnderWay_; ///< sorted
     std::vector<AnalysisKey> keysUnderWay_; ///< sorted
     std::filesystem::path file_;

@@ -11,6 +11,7 @@ namespace lampo {
 namespace {
 
 constexpr Milliseconds auditionFade{2};
+constexpr Seconds comparedFor{2};     ///< to both sides of the place, of what is to be as loud
 constexpr int longestQuietWait = 300; ///< ms; a shorter wait for the disk is not worth a word
 
 void monitorOnly(Session& session, std::size_t heard) {
@@ -46,7 +47,8 @@ void PlayerControl::update() {
         programme = programmeOf(monitored_);
         emit stateChanged();
     }
-    programme->click = click_;
+    addComparison(programme);
+    programme->click = click_ && !programme->without;
     if (alone_ && *alone_ < programme->session.mics.size()) {
         monitorOnly(programme->session, *alone_);
         for (Companion& companion : programme->session.companions)
@@ -57,6 +59,54 @@ void PlayerControl::update() {
         programme->emphasis = Programme::Emphasis{*bands_, emphasisOf(session.mics[*bands_])};
     }
     player_.setProgramme(std::move(programme));
+}
+
+/// By how much one programme is to be louder to be as loud as another around the place.
+double PlayerControl::gainBeside(const std::shared_ptr<const Programme>& programme,
+                                 const std::shared_ptr<const Programme>& other) const {
+    const FrameCount reach = toFrames(comparedFor, document_.session().rate);
+    const ResultFrame at = player_.playing() ? player_.position() : cursor_;
+    const ResultFrame begin = std::max(ResultFrame{0}, at - reach);
+    const auto own = loudnessOf(programme, {begin, at + reach}), its = loudnessOf(other, {begin, at + reach});
+    return own && its ? std::clamp(*its / *own, 0.1, 10.0) : 1;
+}
+
+/// What is heard in turn differs in nothing but what it is; what is heard of a difference has no companions.
+void PlayerControl::addComparison(std::shared_ptr<Programme>& programme) {
+    if (!comparison_)
+        return;
+    auto other = programmeOf(comparison_->other);
+    if (!other) {
+        comparison_.reset();
+        return;
+    }
+    if (alone_ && *alone_ < programme->session.mics.size()) {
+        monitorOnly(programme->session, *alone_);
+        if (const auto same = other->session.micNamed(programme->session.mics[*alone_].stem))
+            monitorOnly(other->session, *same);
+    }
+    const auto withoutCompanions = [](Programme& one) {
+        for (Companion& companion : one.session.companions)
+            companion.mute = true;
+    };
+    Programme kit = *programme, otherKit = *other;
+    withoutCompanions(kit);
+    withoutCompanions(otherKit);
+    if (comparison_->atOneLoudness)
+        programme->gain =
+            gainBeside(std::make_shared<const Programme>(kit), std::make_shared<const Programme>(otherKit));
+    if (comparison_->difference) {
+        withoutCompanions(*programme);
+        programme->without = std::make_shared<const Programme>(otherKit);
+    }
+}
+
+void PlayerControl::compare(std::optional<Comparison> comparison) {
+    if (comparison_ == comparison)
+        return;
+    comparison_ = std::move(comparison);
+    update();
+    emit stateChanged();
 }
 
 void PlayerControl::listenAsSet(Session& session) const {
@@ -113,6 +163,15 @@ std::shared_ptr<Programme> PlayerControl::programmeOf(const Monitored& what) {
     switch (what.kind) {
     case Monitored::Kind::edit:
         programme->plan = planHeard();
+        return programme;
+    case Monitored::Kind::played:
+        programme->plan = playedPlan(session, document_.outcome());
+        return programme;
+    case Monitored::Kind::cuts:
+        programme->plan = rawPlan(session, document_.outcome());
+        return programme;
+    case Monitored::Kind::landed:
+        programme->plan = document_.outcome().plan;
         return programme;
     case Monitored::Kind::take:
         if (what.index >= session.takes.size())

@@ -8,10 +8,11 @@
 
 namespace lampo {
 
-/// What is listened to: the edit; one take as it was recorded; a kept version; or the print that a version was made
-/// into.
+/// What is listened to: the edit, as the window's switches have it; one take as it was recorded; a kept version;
+/// the print that a version was made into; or the edit as it was played, by its cuts alone, or as it lands,
+/// whatever the switches say.
 struct Monitored {
-    enum class Kind { edit, take, version, print };
+    enum class Kind { edit, take, version, print, played, cuts, landed };
     Kind kind = Kind::edit;
     std::size_t index = 0; ///< of the take or version
     bool operator==(const Monitored&) const = default;
@@ -49,6 +50,16 @@ public:
     /// False when it cannot be heard; the reason was told.
     bool monitor(const Monitored& what);
     const Monitored& monitored() const { return monitored_; }
+    /// Two things that are heard in turn: at one loudness around the place if wanted, and as what they differ by.
+    struct Comparison {
+        Monitored other; ///< beside what is monitored
+        bool atOneLoudness = true;
+        bool difference = false; ///< only what is monitored has and the other has not
+        bool operator==(const Comparison&) const = default;
+    };
+    /// None: what is monitored is heard as it is.
+    void compare(std::optional<Comparison> comparison);
+    const std::optional<Comparison>& comparison() const { return comparison_; }
 
     /// While a mic is given, only it is heard, through the bands it is listened to by.
     void monitorBands(std::optional<MicIndex> mic);
@@ -81,6 +92,9 @@ private:
     void tellInterruption();
     /// Session and plan of what is heard instead of the edit; nothing when it is gone.
     std::shared_ptr<Programme> programmeOf(const Monitored& what);
+    double gainBeside(const std::shared_ptr<const Programme>& programme,
+                      const std::shared_ptr<const Programme>& other) const;
+    void addComparison(std::shared_ptr<Programme>& programme);
     std::shared_ptr<const Plan> planHeard() const;
     bool printInto(Programme& programme, std::size_t version);
     void listenAsSet(Session& session) const;
@@ -97,6 +111,7 @@ private:
     bool auditioning_ = false;
     std::optional<MicIndex> bands_;
     Monitored monitored_;
+    std::optional<Comparison> comparison_;
     /// The outcome of the version heard last, and the session of the print.
     std::pair<std::shared_ptr<const Session>, std::shared_ptr<const Outcome>> version_;
     std::pair<std::filesystem::path, Session> print_;

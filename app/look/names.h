@@ -11,6 +11,9 @@ inline constexpr char windowNight[] = "window/night";
 inline constexpr char nudgeAmount[] = "nudge/amount";
 inline constexpr char nudgeUnit[] = "nudge/unit";
 inline constexpr char seamRunUp[] = "seams/run-up";
+inline constexpr char proofPlays[] = "proof/plays";
+inline constexpr char proofLoops[] = "proof/loops";
+inline constexpr char proofRunUp[] = "proof/run-up";
 inline constexpr char seamAfterChange[] = "seams/after-change";
 
 inline constexpr char nextTake[] = "next-take";

@@ -12,7 +12,7 @@
 #include "stops/kit_panel.h"
 #include "stops/map/map_panel.h"
 #include "stops/print_panel.h"
-#include "stops/proof_panel.h"
+#include "stops/proof/proof_panel.h"
 #include "stops/seams/seams_panel.h"
 #include "stops/seams/seams_table.h"
 #include "stops/timing/timing_panel.h"
@@ -46,6 +46,7 @@ MainWindow::MainWindow(std::unique_ptr<AudioDevice> device, QWidget* parent) : Q
     buildTakesMenu();
     buildSeamMenu();
     buildRepairMenu();
+    buildProofMenu();
     buildHitMenu();
     connectParts();
     connectFiles();
@@ -156,10 +157,6 @@ void MainWindow::connectParts() {
             [this] { play_->setText(player_->playing() ? tr("Stop") : tr("Play")); });
     connect(player_.get(), &PlayerControl::notified, this, &MainWindow::tell);
     connect(player_.get(), &PlayerControl::interrupted, bar_, &TransportBar::setInterruption);
-    connect(proof_, &ProofPanel::placeChosen, this, [this](ResultFrame at) {
-        sheet_->reveal(at);
-        player_->setCursor(at);
-    });
     connect(&hitsPanel_->table(), &HitsTable::chosen, this, [this](const auto& hits, HitIndex current) {
         sheet_->reveal(sheet_->state().landingOf(current));
         sheet_->selectMany(hits, current);
@@ -246,6 +243,19 @@ void MainWindow::playOnce(Range<ResultFrame> stretch) {
     player_->playStretch(stretch);
 }
 
+void MainWindow::playOver(Range<ResultFrame> stretch) {
+    player_->setLoop(stretch);
+    loop_->setChecked(true);
+    player_->setCursor(stretch.begin);
+    if (!player_->playing())
+        player_->toggle();
+}
+
+void MainWindow::setAsking(bool asking) {
+    kitFiles_.setAsking(asking);
+    print_->setAsking(asking);
+}
+
 void MainWindow::goTo(Stop stop) {
     stops_->setCurrent(static_cast<int>(stop));
     panels_->setCurrentIndex(static_cast<int>(stop));
@@ -253,7 +263,7 @@ void MainWindow::goTo(Stop stop) {
     sheet_->setChoosesSeams(stop == Stop::seams);
     takes_->setVisible(stop == Stop::takes);
     widenFor(stop == Stop::hits || stop == Stop::kit || stop == Stop::takes || stop == Stop::map);
-    const int letters = stop == Stop::seams ? 53 : stop == Stop::timing ? 46 : 0;
+    const int letters = stop == Stop::seams ? 53 : stop == Stop::timing || stop == Stop::proof ? 46 : 0;
     if (letters > 0)
         panels_->setFixedWidth(QFontMetrics(textFont()).averageCharWidth() * letters);
 }

@@ -56,8 +56,8 @@ public:
     void setNight(bool night);
     /// What went wrong last, as told in the window.
     QString notice() const { return notice_; }
-    /// Closing and opening do not ask about unsaved changes (screenshots, tests).
-    void setAsking(bool asking) { kitFiles_.setAsking(asking); }
+    /// Closing, opening and printing do not ask about unsaved changes (screenshots, tests).
+    void setAsking(bool asking);
 
 protected:
     void closeEvent(QCloseEvent* event) override;
@@ -72,7 +72,10 @@ private:
     void buildTakesMenu();
     void buildSeamMenu();
     void buildRepairMenu();
+    void buildProofMenu();
     void playOnce(Range<ResultFrame> stretch);
+    /// Over and over.
+    void playOver(Range<ResultFrame> stretch);
     void buildViewMenu();
     void buildGoMenu();
     void buildListenMenu();

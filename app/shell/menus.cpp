@@ -1,12 +1,13 @@
 #include "document/player_control.h"
 #include "shell/hit_menu.h"
 #include "shell/main_window.h"
+#include "shell/proof_menu.h"
 #include "shell/repair_menu.h"
 #include "shell/seam_menu.h"
 #include "shell/shortcuts_page.h"
 #include "stops/map/map_panel.h"
 #include "stops/print_panel.h"
-#include "stops/proof_panel.h"
+#include "stops/proof/proof_panel.h"
 #include "stops/seams/seams_panel.h"
 #include "stops/timing/hand_page.h"
 #include "stops/timing/timing_panel.h"
@@ -102,13 +103,19 @@ void MainWindow::buildSeamMenu() {
     connect(seams, &SeamMenu::stopWanted, this, [this] { goTo(Stop::seams); });
     connect(seams, &SeamMenu::notified, this, &MainWindow::tell);
     connect(seams, &SeamMenu::stretchWanted, this, &MainWindow::playOnce);
-    connect(seams, &SeamMenu::loopWanted, this, [this](Range<ResultFrame> stretch) {
-        player_->setLoop(stretch);
-        loop_->setChecked(true);
-        player_->setCursor(stretch.begin);
-        if (!player_->playing())
-            player_->toggle();
-    });
+    connect(seams, &SeamMenu::loopWanted, this, &MainWindow::playOver);
+}
+
+void MainWindow::buildProofMenu() {
+    auto* menu = new QMenu(tr("Proo&f"), this);
+    menuBar()->insertMenu(viewMenu_->menuAction(), menu);
+    auto* proof = new ProofMenu({menu, actions_}, document_, *proof_, *sheet_, *player_);
+    connect(proof, &ProofMenu::stopWanted, this, [this] { goTo(Stop::proof); });
+    connect(proof, &ProofMenu::stretchWanted, this, &MainWindow::playOnce);
+    connect(proof, &ProofMenu::loopWanted, this, &MainWindow::playOver);
+    connect(proof_, &ProofPanel::notified, this, &MainWindow::tell);
+    connect(proof_, &ProofPanel::stateChanged, this, &MainWindow::refreshStates);
+    connect(print_, &PrintPanel::placesWanted, this, [this] { goTo(Stop::proof); });
 }
 
 void MainWindow::buildRepairMenu() {
@@ -201,10 +208,6 @@ void MainWindow::buildGoMenu() {
                                  [this] { hits_->stepHit(1); }));
     menu->addAction(actions_.add(QStringLiteral("previous-hit"), tr("&Previous hit"), QKeySequence(Qt::Key_Left),
                                  [this] { hits_->stepHit(-1); }));
-    menu->addAction(actions_.add(QStringLiteral("next-place"), tr("Next proof p&lace"), QKeySequence(tr("F8")),
-                                 [this] { proof_->go(1); }));
-    menu->addAction(actions_.add(QStringLiteral("previous-place"), tr("Previous proof pla&ce"),
-                                 QKeySequence(tr("Shift+F8")), [this] { proof_->go(-1); }));
     menu->addSeparator();
     const QStringList stops = stopNames();
     for (int i = 0; i < stops.size(); ++i)

@@ -10,6 +10,7 @@
 #include "shell/import_page.h"
 #include "shell/main_window.h"
 #include "stops/map/map_check_page.h"
+#include "stops/proof/difference_view.h"
 #include "stops/timing/timing_panel.h"
 #include "takes/take_strip.h"
 
@@ -236,6 +237,26 @@ void showTakes(MainWindow& window, const std::filesystem::path& folder) {
         document.history().undo();
 }
 
+/// The worst place fills the picture; then what landing changed.
+void showProof(MainWindow& window, const std::filesystem::path& folder) {
+    awaitSeams(window);
+    while (!window.document().proofIsOfNow() || window.document().proofWork().busy())
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+    window.goTo(Stop::proof);
+    trigger(window, "next-place");
+    shoot(window, folder, "proof");
+    press(window, "Compare page");
+    trigger(window, "hear-difference");
+    window.sheet().showAll();
+    const auto* view = window.findChild<DifferenceView*>();
+    while (view && view->picture().mics.empty())
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+    shoot(window, folder, "compare");
+    trigger(window, "end-comparing");
+    press(window, "Places page");
+    showBars(window, 12, 15);
+}
+
 } // namespace
 
 void takeShots(MainWindow& window, const std::filesystem::path& folder) {
@@ -274,13 +295,11 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
 
     window.setShow(Show::both);
     showBars(window, 12, 15);
-    const std::array<std::pair<Stop, const char*>, 2> stops{{{Stop::proof, "proof"}, {Stop::print, "print"}}};
-    for (const auto& [stop, name] : stops) {
-        window.goTo(stop);
-        if (auto* target = window.findChild<QLineEdit*>(QLatin1String(names::printFolder)))
-            target->setText(QStringLiteral("Lighthouse Relay/tight")); // not where the throwaway demo lies
-        shoot(window, folder, name);
-    }
+    showProof(window, folder);
+    window.goTo(Stop::print);
+    if (auto* target = window.findChild<QLineEdit*>(QLatin1String(names::printFolder)))
+        target->setText(QStringLiteral("Lighthouse Relay/tight")); // not where the throwaway demo lies
+    shoot(window, folder, "print");
     showMap(window, folder);
     showTiming(window, folder);
     showTakes(window, folder);

@@ -33,6 +33,7 @@ SongStrip::SongStrip(Document& document, const SheetState& sheet, QWidget* paren
            "row below holds tempo and meter: drag a change, turn the wheel over it, double click for a new one."));
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus); // for Esc
+    connect(&document_, &Document::proofChanged, this, qOverload<>(&QWidget::update));
     connect(&document_, &Document::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -212,8 +213,9 @@ void SongStrip::paintLateness(QPainter& painter) const {
     painter.setPen(Qt::NoPen);
     painter.setBrush(sheet_.ink.alarm);
     std::set<int> marked; // one dot for each pixel is all one can see
-    for (const Warning& warning : document_.outcome().warnings)
-        if (const double x = toX(warning.at); marked.insert(static_cast<int>(x)).second)
+    for (const ProofPlace& place : document_.proof().proof.places)
+        if (const double x = toX(asSong(place.where.begin));
+            place.state == ProofState::open && marked.insert(static_cast<int>(x)).second)
             painter.drawEllipse(QPointF(x, height() - 3.0), 2, 2);
 }
 

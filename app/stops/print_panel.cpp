@@ -9,6 +9,8 @@
 #include <QDir>
 #include <QFileDialog>
 
+#include <algorithm>
+
 namespace lampo {
 
 PrintPanel::PrintPanel(Document& document, QWidget* parent) : Panel(document, tr("Print"), parent) {
@@ -28,6 +30,13 @@ PrintPanel::PrintPanel(Document& document, QWidget* parent) : Panel(document, tr
     form->addRow(tr("Folder"), folder_);
     auto* choose = new QPushButton(tr("Choose a folder…"));
     form->addRow(QString(), choose);
+    open_ = addNote();
+    open_->setObjectName(QStringLiteral("Open places"));
+    look_ = new QPushButton(tr("Look at them first"));
+    look_->setObjectName(QStringLiteral("Look at places"));
+    look_->hide();
+    connect(look_, &QPushButton::clicked, this, &PrintPanel::placesWanted);
+    column()->addWidget(look_);
     button_ = new QPushButton(tr("Print"));
     button_->setObjectName(QStringLiteral("Print button"));
     progress_ = new QProgressBar;
@@ -44,6 +53,7 @@ PrintPanel::PrintPanel(Document& document, QWidget* parent) : Panel(document, tr
         if (!chosen.isEmpty())
             folder_->setText(chosen);
     });
+    connect(&document_, &Document::proofChanged, this, &PrintPanel::showOpen);
     onChange([this] {
         button_->setEnabled(!document_.session().empty());
         folder_->setPlaceholderText(defaultFolder());
@@ -63,9 +73,43 @@ QString PrintPanel::defaultFolder() const {
         (base.parent_path() / (asFileName(document_.session().title) + " print")).string());
 }
 
+std::ptrdiff_t PrintPanel::openPlaces() const {
+    const auto& places = document_.proof().proof.places;
+    return std::count_if(places.begin(), places.end(),
+                         [](const ProofPlace& place) { return place.state == ProofState::open; });
+}
+
+void PrintPanel::showOpen() {
+    const auto open = openPlaces();
+    open_->setText(
+        open == 0
+            ? QString()
+            : tr("%1 of the proof %2 open.").arg(counted(open, tr("place")), open == 1 ? tr("is") : tr("are")));
+    if (open == 0)
+        look_->hide();
+    if (!printing_ && !look_->isVisibleTo(this))
+        button_->setText(tr("Print"));
+    emit stateChanged();
+}
+
+/// Once for a song: what is open is said, and the next press prints all the same.
+bool PrintPanel::mayPrint() {
+    const bool known = asked_ && askedOf_ == document_.file();
+    if (!asking_ || known || openPlaces() == 0)
+        return true;
+    asked_ = true;
+    askedOf_ = document_.file();
+    look_->show();
+    button_->setText(tr("Print all the same"));
+    emit notified(tr("%1 of the proof %2 open; print again to print all the same")
+                      .arg(counted(openPlaces(), tr("place")), openPlaces() == 1 ? tr("is") : tr("are")));
+    return false;
+}
+
 void PrintPanel::start() {
-    if (printing_ || document_.session().empty())
+    if (printing_ || document_.session().empty() || !mayPrint())
         return;
+    look_->hide();
     printing_ = true;
     button_->setText(tr("Stop printing"));
     progress_->setValue(0);
@@ -113,7 +157,9 @@ void PrintPanel::finish(const QString& error) {
 QString PrintPanel::state() const {
     if (printing_)
         return tr("printing");
-    return last_.isEmpty() ? tr("not printed") : tr("printed");
+    const QString done = last_.isEmpty() ? tr("not printed") : tr("printed");
+    const auto open = openPlaces();
+    return open == 0 ? done : tr("%1, %2 open").arg(done).arg(open);
 }
 
 } // namespace lampo

@@ -20,6 +20,8 @@ public:
 
     QString state() const override;
     bool printing() const { return printing_; }
+    /// Whether open places of the proof are asked about before the first print.
+    void setAsking(bool asking) { asking_ = asking; }
     void setFolder(const QString& folder) { folder_->setText(folder); }
 
 public slots:
@@ -29,8 +31,13 @@ signals:
     void printed(const QString& folder);
     void stateChanged();
     void notified(const QString& sentence);
+    /// The open places of the proof are to be looked at first.
+    void placesWanted();
 
 private:
+    bool mayPrint();
+    void showOpen();
+    std::ptrdiff_t openPlaces() const;
     void finish(const QString& error);
     QString defaultFolder() const;
 
@@ -38,9 +45,14 @@ private:
     QComboBox* format_ = nullptr;
     QPushButton* button_ = nullptr;
     QProgressBar* progress_ = nullptr;
+    QLabel* open_ = nullptr;
+    QPushButton* look_ = nullptr;
     QLabel* done_ = nullptr;
     std::jthread thread_;
     bool printing_ = false;
+    bool asking_ = true;
+    std::filesystem::path askedOf_; ///< the song that was asked about
+    bool asked_ = false;
     QString last_;
 };
 

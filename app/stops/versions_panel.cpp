@@ -4,6 +4,7 @@
 #include "look/names.h"
 #include "look/number.h"
 #include "stops/drop_list.h"
+#include "stops/hearable.h"
 
 #include <QComboBox>
 #include <QDateTime>
@@ -163,20 +164,13 @@ void VersionsPanel::showHearing() {
     const QSignalBlocker quiet(hear_);
     hear_->clear();
     choices_.clear();
-    const auto add = [&](const QString& text, const Monitored& what) {
-        hear_->addItem(text);
-        choices_.push_back(what);
+    const auto add = [&](const Hearable& one) {
+        hear_->addItem(one.first);
+        choices_.push_back(one.second);
     };
-    add(tr("the edit, everything open"), {});
-    for (TakeIndex take; take < session.takes.size(); ++take)
-        add(tr("take %1 as recorded").arg(QLatin1Char(session.takes[take].letter.value)),
-            {Monitored::Kind::take, take});
-    for (std::size_t version = 0; version < session.versions.size(); ++version)
-        add(QString::fromStdString(session.versions[version].name), {Monitored::Kind::version, version});
-    for (std::size_t version = 0; version < session.versions.size(); ++version)
-        if (!session.versions[version].print.empty())
-            add(tr("the print of %1").arg(QString::fromStdString(session.versions[version].name)),
-                {Monitored::Kind::print, version});
+    add({tr("the edit, everything open"), {}});
+    for (const auto& some : {hearableTakes(session), hearableVersions(session)})
+        std::for_each(some.begin(), some.end(), add);
     const auto found = std::find(choices_.begin(), choices_.end(), now_);
     hear_->setCurrentIndex(found == choices_.end() ? 0 : static_cast<int>(found - choices_.begin()));
 }

@@ -57,16 +57,50 @@ Mixer::Mixer(std::shared_ptr<const Programme> programme)
                        [](double weight) { return static_cast<float>(weight); });
         emphasis_.emplace(programme_->session.rate, weights);
     }
+    if (programme_->without)
+        without_ = std::make_unique<Mixer>(programme_->without);
 }
 
 void Mixer::mix(ResultFrame at, std::span<float> interleaved) {
+    mixOpen(at, interleaved);
+    for (float& sample : interleaved)
+        sample = std::clamp(sample, -1.0F, 1.0F);
+}
+
+void Mixer::mixOpen(ResultFrame at, std::span<float> interleaved) {
     std::fill(interleaved.begin(), interleaved.end(), 0.0F);
     addKit(at, interleaved);
     addCompanions(at, interleaved);
     if (programme_->click)
         addClick(at, interleaved);
+    const auto gain = static_cast<float>(programme_->gain);
     for (float& sample : interleaved)
-        sample = std::clamp(sample, -1.0F, 1.0F);
+        sample *= gain;
+    if (!without_)
+        return;
+    taken_.resize(interleaved.size());
+    without_->mixOpen(at, taken_);
+    for (std::size_t i = 0; i < taken_.size(); ++i)
+        interleaved[i] -= taken_[i];
+    if (trouble_.empty())
+        trouble_ = without_->trouble_;
+}
+
+std::optional<double> loudnessOf(const std::shared_ptr<const Programme>& programme, Range<ResultFrame> stretch) {
+    Mixer mixer(programme);
+    std::vector<float> block(1 << 14);
+    double sum = 0;
+    const auto half = static_cast<std::int64_t>(block.size() / 2);
+    std::int64_t count = 0;
+    for (ResultFrame at = stretch.begin; at < stretch.end; at = at + FrameCount{half}) {
+        mixer.mix(at, block);
+        for (const float sample : block)
+            sum += double{sample} * sample;
+        count += half;
+    }
+    constexpr double silent = 1e-10;
+    const double mean = count == 0 ? 0 : sum / static_cast<double>(2 * count);
+    return mixer.trouble().empty() && mean > silent ? std::optional(std::sqrt(mean)) : std::nullopt;
 }
 
 void Mixer::addKit(ResultFrame at, std::span<float> interleaved) {

@@ -22,7 +22,13 @@ struct Programme {
         BandWeights weights{}; ///< of its bands, amplitudes
     };
     std::optional<Emphasis> emphasis{}; ///< none: all sounds as it is
+    double gain = 1;                    ///< of all of it, amplitude: to compare at one loudness
+    /// What is taken away from it, so that only the difference is heard; null: nothing.
+    std::shared_ptr<const Programme> without{};
 };
+
+/// How loud a stretch of a programme is, as the root of its mean square: none where it is silent or cannot be read.
+std::optional<double> loudnessOf(const std::shared_ptr<const Programme>& programme, Range<ResultFrame> stretch);
 
 /// Mixes a programme to stereo, block by block. Belongs to the feeder's thread: it reads files.
 class Mixer {
@@ -44,6 +50,8 @@ private:
         float right = 0;
     };
 
+    /// Without the last clipping.
+    void mixOpen(ResultFrame at, std::span<float> interleaved);
     void addKit(ResultFrame at, std::span<float> interleaved);
     void addCompanions(ResultFrame at, std::span<float> interleaved);
     /// Its part inside one part of the form, faded where the recording does not go on.
@@ -60,6 +68,8 @@ private:
     std::vector<std::vector<float>> buffers_;
     std::vector<float> click_;
     std::optional<BandEmphasis> emphasis_;
+    std::unique_ptr<Mixer> without_; ///< of what is taken away
+    std::vector<float> taken_;
     std::string trouble_;
 };
 

@@ -3,7 +3,7 @@
 #include "shell/shots.h"
 #include "stops/hits_panel.h"
 #include "stops/print_panel.h"
-#include "stops/proof_panel.h"
+#include "stops/proof/proof_panel.h"
 
 #include <QAbstractScrollArea>
 #include <QCheckBox>

@@ -1,0 +1,66 @@
+#pragma once
+
+#include "document/numbered_work.h"
+#include "document/player_control.h"
+
+#include <QWidget>
+
+#include <memory>
+#include <thread>
+#include <vector>
+
+namespace lampo {
+
+/// By how much two sounds of the kit differ: mics x columns, dBFS.
+struct DifferencePicture {
+    std::vector<std::vector<float>> mics;
+    FrameCount length; ///< of the song
+};
+
+/// Listens to two plans behind the window.
+class DifferenceWork : public NumberedWork {
+    Q_OBJECT
+public:
+    using NumberedWork::NumberedWork;
+    ~DifferenceWork() override;
+    struct Side {
+        Session session;
+        std::shared_ptr<const Plan> plan;
+    };
+    void start(Side one, Side other);
+    void halt();
+
+signals:
+    void found(const lampo::DifferencePicture& picture);
+
+private:
+    std::jthread thread_;
+};
+
+/// What two things differ by, over the whole song: a row for each mic, the higher the louder. Made when it is seen.
+class DifferenceView : public QWidget {
+    Q_OBJECT
+public:
+    explicit DifferenceView(Document& document, QWidget* parent = nullptr);
+    void setWanted(const Monitored& one, const Monitored& other);
+    /// Empty until it was listened to.
+    const DifferencePicture& picture() const { return picture_; }
+
+signals:
+    void placeChosen(lampo::ResultFrame at);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+
+private:
+    std::optional<DifferenceWork::Side> sideOf(const Monitored& what) const;
+
+    Document& document_;
+    DifferenceWork work_;
+    Monitored one_, other_;
+    std::shared_ptr<const Outcome> of_; ///< that the picture is of, or will be
+    DifferencePicture picture_;
+};
+
+} // namespace lampo
