@@ -11,7 +11,9 @@
 #include "map/musical_map.h"
 #include "onsets/onset_finder.h"
 #include "pipeline/outcome.h"
+#include "pipeline/searched_seams.h"
 #include "project/project_file.h"
+#include "proof/proof.h"
 #include "seam_search/seam_search.h"
 #include "seams/planner.h"
 #include "support/given_candidates.h"
@@ -222,6 +224,52 @@ void searchOfSeams(benchmark::State& state) {
     state.SetItemsProcessed(state.iterations() * static_cast<std::int64_t>(outcome->plan->open.size()));
 }
 BENCHMARK(searchOfSeams)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// ---- the proof of the demo; the goal is a tenth of its duration of some 50 s, and a second after one change
+
+/// The demo with its hits and seams.
+struct Proved {
+    Session session = *loadProject(demoFolder() / "lighthouse_relay.lampo");
+    Analyses analyses;
+    std::shared_ptr<const Outcome> outcome;
+    Proved() {
+        (void)analyseMissing(session, analyses, Listen::toEveryMic, {});
+        outcome = *withSearchedSeams(session, analyses, outcomeOf(session, analyses), {});
+    }
+};
+const Proved& proved() {
+    static const Proved demo;
+    return demo;
+}
+
+void proofOfElevenMics(benchmark::State& state) {
+    for (auto _ : state) {
+        ProofMemory nothing;
+        benchmark::DoNotOptimize(proofOf(proved().session, *proved().outcome, nothing, {}));
+    }
+    state.counters["ofDuration"] =
+        benchmark::Counter(toSeconds(proved().session.length(), proved().session.rate).value,
+                           benchmark::Counter::kIsIterationInvariantRate | benchmark::Counter::kInvert);
+}
+BENCHMARK(proofOfElevenMics)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// A hit is moved to and fro.
+void proofAfterOneChange(benchmark::State& state) {
+    ProofMemory memory;
+    (void)proofOf(proved().session, *proved().outcome, memory, {});
+    const SongHit& hit = proved().outcome->hits[proved().outcome->hits.size() / 2];
+    std::int64_t moved = 0;
+    for (auto _ : state) {
+        state.PauseTiming();
+        Correction placed = correctionOf(proved().session, hit, Correction::Kind::place);
+        placed.moved = {++moved};
+        const Session session = *edited(proved().session, DetectionEdit{Correct{placed}});
+        const auto outcome = outcomeOf(session, proved().analyses, proved().outcome.get());
+        state.ResumeTiming();
+        benchmark::DoNotOptimize(proofOf(session, *outcome, memory, {}));
+    }
+}
+BENCHMARK(proofAfterOneChange)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 // ---- full recompute of ten minutes, 16 mics, 6,000 hits; the goal is one 60 Hz frame, 16 ms
 

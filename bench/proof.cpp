@@ -1,6 +1,6 @@
 // What the proof finds in kits drawn at random: places told of clean edits, seams that sound bad with yesterday's
 // rule, and faults planted into prints, by kind and size. The table is kept in docs/proof.md.
-//     lampo-proof [kits] [first seed]
+//     lampo-proof [kits] [first seed] [clean]
 #include "proof/proof.h"
 #include "edits/edit.h"
 #include "support/built_kit.h"
@@ -212,7 +212,8 @@ int main(int argc, char** argv) {
             return std::fprintf(stderr, "%s\n", clean.error().sentence.c_str()), 1;
         addClean(*clean, analysed.outcome->plan->seams.size(), totals);
         addBadSeams(analysed, totals);
-        addPlanted(analysed, strokesIn(kit, analysed.session, *analysed.outcome->plan), *clean, seed, totals);
+        if (argc <= 3) // "clean"
+            addPlanted(analysed, strokesIn(kit, analysed.session, *analysed.outcome->plan), *clean, seed, totals);
         std::printf("%4llu %zu places of %zu seams  %s\n", static_cast<unsigned long long>(seed),
                     clean->places.size(), analysed.outcome->plan->seams.size(), kit.what.c_str());
         if (std::getenv("LAMPO_PROOF_TELL"))

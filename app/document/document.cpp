@@ -94,7 +94,7 @@ Document::Document(QObject* parent) : QObject(parent), outcome_(outcomeOf(sessio
         proof_ = heard;
         answerProof();
     });
-    connect(&proofWork_, &ProofWork::progressed, this, &Document::proofChanged);
+    connect(&proofWork_, &ProofWork::progressed, this, &Document::proofProgressed);
     connect(&work_, &BackgroundWork::finished, &proofWork_, &ProofWork::soon);
     connect(&history_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
     connect(&history_, &QUndoStack::indexChanged, this, &Document::noteHistory);
@@ -190,8 +190,11 @@ std::optional<std::filesystem::path> Document::beginJournal() {
 }
 
 void Document::setSession(const Session& session) {
+    const bool answered = session_.proofAnswers != session.proofAnswers;
     session_ = session;
     recompute();
+    if (answered)
+        answerProof();
     fetchMissing();
 }
 
@@ -204,7 +207,6 @@ void Document::answerProof() {
 void Document::recompute() {
     outcome_ = outcomeOf(session_, analyses_, outcome_.get());
     emit changed();
-    answerProof();
     if (!session_.empty())
         proofWork_.soon();
     if (!outcome_->plan->open.empty())
@@ -274,6 +276,7 @@ void Document::restart(const Session& session, const std::filesystem::path& file
     seamWork_.stop();
     proofWork_.stop();
     proof_ = {};
+    emit proofChanged();
     waves_.clear();
     analyses_ = {};
     kitChecks_.clear();

@@ -87,7 +87,8 @@ signals:
     void changed();      ///< session or outcome
     void wavesChanged(); ///< a waveform arrived
     void kitChecked();
-    void proofChanged(); ///< places, answers, or how far it is
+    void proofChanged();    ///< places or answers
+    void proofProgressed(); ///< whether it is listened to, and how far
     void fileChanged();  ///< name or modified mark
     void onlyChanged();  ///< what edits are done to
     void refused(const QString& sentence);

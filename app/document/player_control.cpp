@@ -4,6 +4,8 @@
 #include "import/folder_import.h"
 #include "map/musical_map.h"
 
+#include <QtConcurrent>
+
 #include <cmath>
 #include <utility>
 
@@ -29,6 +31,10 @@ PlayerControl::PlayerControl(Document& document, std::unique_ptr<AudioDevice> de
     connect(&document_, &Document::fileChanged, this, [this] {
         if (document_.history().count() == 0 && cursor_.frame > document_.session().length().frames)
             setCursor({0});
+    });
+    connect(&loudness_, &QFutureWatcher<double>::finished, this, [this] {
+        matchingGain_ = loudness_.result();
+        update();
     });
     connect(&timer_, &QTimer::timeout, this, &PlayerControl::tick);
     timer_.setInterval(16);
@@ -61,14 +67,20 @@ void PlayerControl::update() {
     player_.setProgramme(std::move(programme));
 }
 
-/// By how much one programme is to be louder to be as loud as another around the place.
-double PlayerControl::gainBeside(const std::shared_ptr<const Programme>& programme,
-                                 const std::shared_ptr<const Programme>& other) const {
+/// By how much one programme is to be louder to be as loud as another around the place: behind the window, since
+/// some seconds of all mics are read for it.
+void PlayerControl::listenForLoudness(const std::shared_ptr<const Programme>& programme,
+                                      const std::shared_ptr<const Programme>& other) {
+    if (matched_ == document_.sharedOutcome())
+        return;
+    matched_ = document_.sharedOutcome();
     const FrameCount reach = toFrames(comparedFor, document_.session().rate);
     const ResultFrame at = player_.playing() ? player_.position() : cursor_;
-    const ResultFrame begin = std::max(ResultFrame{0}, at - reach);
-    const auto own = loudnessOf(programme, {begin, at + reach}), its = loudnessOf(other, {begin, at + reach});
-    return own && its ? std::clamp(*its / *own, 0.1, 10.0) : 1;
+    const Range<ResultFrame> around{std::max(ResultFrame{0}, at - reach), at + reach};
+    loudness_.setFuture(QtConcurrent::run([programme, other, around] {
+        const auto own = loudnessOf(programme, around), its = loudnessOf(other, around);
+        return own && its ? std::clamp(*its / *own, 0.1, 10.0) : 1.0;
+    }));
 }
 
 /// What is heard in turn differs in nothing but what it is; what is heard of a difference has no companions.
@@ -92,9 +104,10 @@ void PlayerControl::addComparison(std::shared_ptr<Programme>& programme) {
     Programme kit = *programme, otherKit = *other;
     withoutCompanions(kit);
     withoutCompanions(otherKit);
-    if (comparison_->atOneLoudness)
-        programme->gain =
-            gainBeside(std::make_shared<const Programme>(kit), std::make_shared<const Programme>(otherKit));
+    if (comparison_->atOneLoudness) {
+        listenForLoudness(std::make_shared<const Programme>(kit), std::make_shared<const Programme>(otherKit));
+        programme->gain = matchingGain_;
+    }
     if (comparison_->difference) {
         withoutCompanions(*programme);
         programme->without = std::make_shared<const Programme>(otherKit);
@@ -105,6 +118,7 @@ void PlayerControl::compare(std::optional<Comparison> comparison) {
     if (comparison_ == comparison)
         return;
     comparison_ = std::move(comparison);
+    matched_.reset(); // the place may be another one
     update();
     emit stateChanged();
 }
@@ -201,6 +215,7 @@ bool PlayerControl::monitor(const Monitored& what) {
     if (document_.session().empty())
         return false;
     const Monitored before = std::exchange(monitored_, what);
+    matched_.reset();
     update();
     if (monitored_ != before)
         emit stateChanged();

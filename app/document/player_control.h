@@ -3,6 +3,7 @@
 #include "document/document.h"
 #include "player/player.h"
 
+#include <QFutureWatcher>
 #include <QObject>
 #include <QTimer>
 
@@ -92,8 +93,8 @@ private:
     void tellInterruption();
     /// Session and plan of what is heard instead of the edit; nothing when it is gone.
     std::shared_ptr<Programme> programmeOf(const Monitored& what);
-    double gainBeside(const std::shared_ptr<const Programme>& programme,
-                      const std::shared_ptr<const Programme>& other) const;
+    void listenForLoudness(const std::shared_ptr<const Programme>& programme,
+                           const std::shared_ptr<const Programme>& other);
     void addComparison(std::shared_ptr<Programme>& programme);
     std::shared_ptr<const Plan> planHeard() const;
     bool printInto(Programme& programme, std::size_t version);
@@ -112,6 +113,9 @@ private:
     std::optional<MicIndex> bands_;
     Monitored monitored_;
     std::optional<Comparison> comparison_;
+    QFutureWatcher<double> loudness_;             ///< by how much what is monitored is to be louder
+    std::shared_ptr<const Outcome> matched_;     ///< that it speaks of; null: it is to be listened for
+    double matchingGain_ = 1;                     ///< its last answer
     /// The outcome of the version heard last, and the session of the print.
     std::pair<std::shared_ptr<const Session>, std::shared_ptr<const Outcome>> version_;
     std::pair<std::filesystem::path, Session> print_;

@@ -270,7 +270,6 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     showBars(window, 13, 17);
     shoot(window, folder, "as_landed");
     window.setShow(Show::both);
-    shoot(window, folder, "both");
     window.goTo(Stop::seams);
     showOneSeam(window);
     shoot(window, folder, "one_seam");

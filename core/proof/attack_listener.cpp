@@ -65,7 +65,9 @@ std::optional<FrameCount> attackIn(std::span<const float> sound, FrameCount midd
 std::optional<std::optional<FrameCount>> AttacksHeard::of(std::uint64_t content) const {
     const std::scoped_lock lock(guard_);
     const auto found = known_.find(content);
-    return found == known_.end() ? std::nullopt : std::optional(found->second);
+    if (found == known_.end())
+        return std::nullopt;
+    return std::make_optional(found->second);
 }
 
 void AttacksHeard::add(std::uint64_t content, std::optional<FrameCount> heard) {
@@ -84,9 +86,18 @@ Expected<std::vector<std::optional<Milliseconds>>> attacksHeard(const Session& s
                      reach = toFrames(searched, session.rate);
     const std::size_t count = outcome.hits.size();
     std::vector<std::optional<FrameCount>> heard(count);
-    const auto gap = [&](std::size_t a, std::size_t b) {
-        return FrameCount{(outcome.landings[b].at - outcome.landings[a].at).frames / 2};
-    };
+    // Half the way to the drum's own neighbours; what others strike is softer in its mic.
+    std::vector<FrameCount> ahead(count, reach), beyond(count, reach);
+    std::map<std::pair<std::optional<MicIndex>, Voice>, std::size_t> last;
+    for (std::size_t i = 0; i < count; ++i) {
+        const auto drum = std::pair(outcome.hits[i].mic, outcome.hits[i].voice);
+        if (const auto one = last.find(drum); one != last.end()) {
+            const FrameCount half = scaled(outcome.landings[i].at - outcome.landings[one->second].at, 0.5);
+            ahead[i] = std::min(ahead[i], half);
+            beyond[one->second] = std::min(beyond[one->second], half);
+        }
+        last[drum] = i;
+    }
     constexpr std::size_t atOnce = 64;
     std::atomic<std::size_t> done = 0;
     const auto listened = tryEachIndex((count + atOnce - 1) / atOnce, [&](std::size_t part) -> Expected<void> {
@@ -101,8 +112,9 @@ Expected<std::vector<std::optional<Milliseconds>>> attacksHeard(const Session& s
                 session.clusters.anchor == Anchor::middle)
                 continue;
             const ResultFrame at = outcome.landings[i].at;
-            const std::uint64_t key = contentOf({static_cast<std::int64_t>(content.of({at - early, at + late})),
-                                                 static_cast<std::int64_t>(hit.mic->value)});
+            const std::uint64_t key =
+                contentOf({static_cast<std::int64_t>(content.of({at - early, at + late})),
+                           static_cast<std::int64_t>(hit.mic->value), ahead[i].frames, beyond[i].frames});
             if (const auto before = known ? known->of(key) : std::nullopt) {
                 heard[i] = *before;
                 continue;
@@ -115,8 +127,7 @@ Expected<std::vector<std::optional<Milliseconds>>> attacksHeard(const Session& s
             }
             if (auto read = own->readMic(*hit.mic, at - early, out); !read)
                 return read;
-            heard[i] = attackIn(out, early, i > 0 ? std::min(reach, gap(i - 1, i)) : reach,
-                                i + 1 < count ? std::min(reach, gap(i, i + 1)) : reach, session.rate);
+            heard[i] = attackIn(out, early, ahead[i], beyond[i], session.rate);
             if (known)
                 known->add(key, heard[i]);
         }
@@ -132,13 +143,13 @@ Expected<std::vector<std::optional<Milliseconds>>> attacksHeard(const Session& s
             byDrum[{*outcome.hits[i].mic, outcome.hits[i].voice}].push_back(*heard[i]);
     for (auto& [drum, all] : byDrum)
         std::nth_element(all.begin(), all.begin() + std::ssize(all) / 2, all.end());
-    std::vector<std::optional<Milliseconds>> late_(count);
+    std::vector<std::optional<Milliseconds>> lateness(count);
     constexpr std::size_t fewest = 5; // strokes that tell what is usual
     for (std::size_t i = 0; i < count; ++i)
         if (heard[i])
             if (const auto& all = byDrum[{*outcome.hits[i].mic, outcome.hits[i].voice}]; all.size() >= fewest)
-                late_[i] = toMilliseconds(*heard[i] - all[all.size() / 2], session.rate);
-    return late_;
+                lateness[i] = toMilliseconds(*heard[i] - all[all.size() / 2], session.rate);
+    return lateness;
 }
 
 std::vector<ProofPlace> placesOfLooseHits(const Session& session, const Outcome& outcome,
@@ -157,6 +168,7 @@ std::vector<ProofPlace> placesOfLooseHits(const Session& session, const Outcome&
                                      heard[hit]->value > 0 ? "later" : "earlier")};
         place.mics = onlyMic(outcome.hits[hit].mic);
         place.hit = hit;
+        place.late = toFrames(*heard[hit], session.rate);
         place.content = contentOf({static_cast<std::int64_t>(ProofKind::loose),
                                    session.takes[outcome.hits[hit].take].letter.value,
                                    outcome.hits[hit].found().frame, landing.move().frames});

@@ -110,6 +110,7 @@ private:
                     lags.push_back(*lag);
         }
         mic.lag = medianOf(lags, std::int64_t{0});
+        mic.alike = !lags.empty();
         std::vector<double> gains, rests, shares;
         inHops(m, mic.lag, [&](std::span<const float> x, std::span<const float> y) {
             constexpr double loud = 1e-8; // −80 dBFS

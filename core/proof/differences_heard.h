@@ -15,6 +15,7 @@ struct WholeMic {
     double gain = 1;             ///< negative: upside down
     bool expectedSounds = false; ///< in the edit
     bool sounds = false;         ///< in the print
+    bool alike = false;          ///< both are the same sound somewhere
     double usual = 0;            ///< mean square of what differs throughout
     double usualShare = 0;       ///< the same, of what is expected
 };

@@ -10,6 +10,7 @@
 #include <atomic>
 #include <cmath>
 #include <fmt/core.h>
+#include <set>
 #include <tuple>
 
 namespace lampo {
@@ -23,6 +24,7 @@ constexpr std::size_t strokesCompared = 16; ///< on each side of a border
 constexpr std::size_t fewestStrokes = 3;    ///< of one drum
 constexpr Decibels softestCompared{-8};     ///< against its drum's strong strokes
 constexpr double deafBy = 20;               ///< dB below what is expected
+constexpr double noiseSpan = 6;             ///< dB above the softest that a mic ever hears: its noise
 constexpr std::size_t fewestDeaf = 2;       ///< strokes in a row
 constexpr double nothing = -70;             ///< dBFS
 constexpr Milliseconds phaseReach{4};       ///< between two mics of one drum
@@ -264,7 +266,10 @@ std::vector<ProofPlace> placesOfDeafMics(const Session& session, const Outcome& 
         const double softest = *std::min_element(ofMic[mic].begin(), ofMic[mic].end());
         std::vector<std::size_t> deaf; // hits in a row
         const auto close = [&] {
-            if (deaf.size() >= fewestDeaf)
+            std::set<Drum> drums; // one alone may be another than it is taken for
+            for (const std::size_t hit : deaf)
+                drums.insert(drumOf(outcome.hits[hit]));
+            if (deaf.size() >= fewestDeaf && drums.size() > 1)
                 places.push_back(deafPlace(session, outcome, mic, deaf));
             deaf.clear();
         };
@@ -281,7 +286,8 @@ std::vector<ProofPlace> placesOfDeafMics(const Session& session, const Outcome& 
             const double expected = typical[mic] + medianOf(others);
             if (expected < std::max(nothing, softest + deafBy))
                 continue; // it says nothing: the mic hears little of this drum anyway
-            if (static_cast<double>(levels[hit][mic]) > expected - deafBy)
+            const auto level = static_cast<double>(levels[hit][mic]);
+            if (level > expected - deafBy || level > softest + noiseSpan)
                 close();
             else
                 deaf.push_back(hit);

@@ -12,11 +12,13 @@ namespace lampo {
 namespace {
 
 // All of these: common practice, no source.
-constexpr Milliseconds farMove{60};   ///< beyond it an ear is worth it
-constexpr Milliseconds oneRun{2000};  ///< far moves or long holes nearer than this are one place
-constexpr Milliseconds flamReach{35}; ///< strokes farther apart than this are two notes, not a flam
-constexpr double anotherStory = 0.6;  ///< of a grid step that a hit moves otherwise than its neighbours
-constexpr std::size_t neighbours = 4; ///< to both sides
+constexpr Milliseconds farMove{60};      ///< beyond it an ear is worth it
+constexpr Milliseconds oneRun{2000};     ///< far moves or long holes nearer than this are one place
+constexpr Milliseconds flamReach{35};    ///< strokes farther apart than this are two notes, not a flam
+constexpr double anotherStory = 0.6;     ///< of a grid step that a hit moves otherwise than its neighbours
+constexpr std::size_t neighbours = 4;    ///< to both sides
+constexpr std::size_t longestStory = 12; ///< hits that a phrase may be off by
+constexpr double agreement = 0.25;       ///< of a grid step within which moves are alike
 constexpr Milliseconds neighbourhood{3000};
 
 class PlanProof {
@@ -64,29 +66,50 @@ private:
         return {at, at + toFrames(Milliseconds{50}, session_.rate)};
     }
 
-    /// Whether the hits around agree with one another, and by how much this one moves otherwise, in grid steps.
-    double otherStory(HitIndex hit) const {
-        const Landing& landing = outcome_.landings[hit];
-        const FrameCount reach = toFrames(neighbourhood, session_.rate);
+    /// Median of the moves of so many hits with lines from `first` on, all of one take; none where they do not
+    /// agree.
+    std::optional<double> commonMove(std::size_t first, std::size_t count, TakeIndex take, double step) const {
         std::vector<double> moves;
-        const auto look = [&](std::size_t other) {
-            const Landing& one = outcome_.landings[other];
-            if (one.line && abs(one.at - landing.at) < reach &&
-                outcome_.hits[other].take == outcome_.hits[hit].take)
-                moves.push_back(static_cast<double>(one.move().frames));
-        };
-        for (std::size_t other = hit - std::min(hit.value, neighbours); other < hit; ++other)
-            look(other);
-        for (std::size_t other = hit + 1; other < std::min(hit + 1 + neighbours, outcome_.hits.size()); ++other)
-            look(other);
-        if (moves.size() < neighbours)
-            return 0;
+        for (std::size_t hit = first; hit < first + count; ++hit)
+            if (outcome_.hits[hit].take == take && outcome_.landings[hit].line)
+                moves.push_back(static_cast<double>(outcome_.landings[hit].move().frames));
+        if (moves.size() < count)
+            return std::nullopt;
         std::sort(moves.begin(), moves.end());
+        if (moves[count * 3 / 4] - moves[count / 4] > agreement * step)
+            return std::nullopt;
+        return moves[count / 2];
+    }
+    /// A run of hits that all move otherwise than those before and those behind it, which agree: how many hits from
+    /// `first` on, and by how many grid steps.
+    struct Story {
+        std::size_t hits = 0;
+        double steps = 0;
+    };
+    Story otherStory(HitIndex first) const {
+        const Landing& landing = outcome_.landings[first];
+        if (!landing.line || landing.state == LandingState::pinned || first < neighbours)
+            return {};
+        const TakeIndex take = outcome_.hits[first].take;
+        const FrameCount reach = toFrames(neighbourhood, session_.rate);
         const auto step = static_cast<double>(landing.line->step.frames);
-        const double quarter = moves[moves.size() / 4], three = moves[moves.size() * 3 / 4];
-        if (three - quarter > 0.25 * step)
-            return 0;
-        return std::abs(static_cast<double>(landing.move().frames) - moves[moves.size() / 2]) / step;
+        const auto before = commonMove(first - neighbours, neighbours, take, step);
+        if (!before || landing.at - outcome_.landings[first - neighbours].at > reach ||
+            std::abs(static_cast<double>(landing.move().frames) - *before) < anotherStory * step)
+            return {};
+        for (std::size_t hits = 1; hits <= longestStory && first + hits + neighbours <= outcome_.hits.size();
+             ++hits) {
+            const Landing& last = outcome_.landings[first + hits - 1];
+            const auto own = commonMove(first, hits, take, step),
+                       behind = commonMove(first + hits, neighbours, take, step);
+            if (!own)
+                return {};
+            if (behind && std::abs(*behind - *before) < agreement * step &&
+                std::abs(*own - *behind) > anotherStory * step &&
+                outcome_.landings[first + hits + neighbours - 1].at - last.at < reach)
+                return {hits, std::abs(*own - *before) / step};
+        }
+        return {};
     }
 
     void aboutLines() {
@@ -95,12 +118,19 @@ private:
             if (!landing.line)
                 continue;
             const std::string line = placeOf(*landing.line);
-            const double story = landing.state == LandingState::pinned ? 0 : otherStory(hit);
-            if (story > anotherStory)
+            const Story story = otherStory(hit);
+            if (story.hits > 0) {
                 found_.push_back(at(
-                    hit, ProofKind::wrongLine, std::min(1.0, story - 0.2),
-                    fmt::format("This {} goes to {}, and its neighbours tell of another line", drumOf(hit), line)));
-            else if (landing.state == LandingState::doubtful)
+                    hit, ProofKind::wrongLine, std::min(1.0, story.steps - 0.2),
+                    story.hits == 1
+                        ? fmt::format("This {} goes to {}, and its neighbours tell of another line", drumOf(hit),
+                                      line)
+                        : fmt::format("{} from {} on move otherwise than their neighbours, who tell of other lines",
+                                      counted(static_cast<std::int64_t>(story.hits), "hit"), line)));
+                found_.back().where.end =
+                    outcome_.landings[hit + story.hits - 1].at + toFrames(Milliseconds{50}, session_.rate);
+                hit = HitIndex{hit + story.hits - 1};
+            } else if (landing.state == LandingState::doubtful)
                 found_.push_back(at(hit, ProofKind::wrongLine, 0.5,
                                     fmt::format("This {} may mean another line than {}", drumOf(hit), line)));
             else if (landing.state == LandingState::beyond)

@@ -5,6 +5,7 @@
 #include "proof/stroke_places.h"
 
 #include <algorithm>
+#include <fmt/core.h>
 
 namespace lampo {
 namespace {
@@ -148,6 +149,12 @@ Expected<Proof> proofOfPrint(const Session& session, const Outcome& outcome, con
     const auto whole = wholeMicsOf(session, asEdited, printed);
     if (!whole)
         return tl::unexpected(whole.error());
+    const auto count = [&](auto&& is) { return std::count_if(whole->begin(), whole->end(), is); };
+    const auto sounding = count([](const WholeMic& mic) { return mic.expectedSounds && mic.sounds; });
+    if (sounding > 0 && 2 * count([](const WholeMic& mic) { return mic.alike; }) < sounding)
+        return fail(ErrorKind::contentDiffers,
+                    fmt::format("What lies in the folder {} is no print of this edit: its mics sound otherwise",
+                                quotedName(folder)));
     const KitSoundMaker heard = linedUp(printed, *whole);
     auto differences = placesOfDifferences(session, outcome, *whole, asEdited, heard, part(progress, 0, 0.5));
     if (!differences)

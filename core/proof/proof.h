@@ -31,8 +31,8 @@ struct Proof {
 Expected<Proof> proofOf(const Session& session, const Outcome& outcome, ProofMemory& memory,
                         const Progress& progress);
 
-/// Listens to files that were printed from this edit, and perhaps worked on since, instead. Errors: those of
-/// PrintedSound::open, cancelled.
+/// Listens to files that were printed from this edit, and perhaps worked on since, instead. Errors: contentDiffers
+/// (they are of something else), those of PrintedSound::open, cancelled.
 Expected<Proof> proofOfPrint(const Session& session, const Outcome& outcome, const std::filesystem::path& folder,
                              const Progress& progress);
 

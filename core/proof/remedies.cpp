@@ -31,6 +31,7 @@ public:
         case ProofKind::lostAttack:
             elsewhere();
             hole();
+            otherTakes();
             break;
         case ProofKind::wrongLine:
             lines();
@@ -39,6 +40,7 @@ public:
             break;
         case ProofKind::loose:
         case ProofKind::flam:
+            mark();
             pin();
             out();
             break;
@@ -117,6 +119,15 @@ private:
         for (const auto& [step, label] : {std::pair{-1, "Line before"}, std::pair{1, "Next line"}})
             if (auto edit = sendEdit(session_, outcome_, chosen, step))
                 add(label, std::move(*edit));
+    }
+    /// Where its attack was heard.
+    void mark() {
+        if (!place_.hit || !place_.late)
+            return;
+        const SongHit& hit = outcome_.hits[*place_.hit];
+        Correction correction = correctionOf(session_, hit, Correction::Kind::mark);
+        correction.to = hit.anchor + *place_.late;
+        add("Move its mark to where it sounds", DetectionEdit{Correct{correction}});
     }
     void pin() { correct("Leave it as played", Correction::Kind::pin); }
     void out() { correct("Take the hit out", Correction::Kind::remove); }

@@ -3,6 +3,10 @@
 #include "cli/cli_rig.h"
 #include "support/built_kit.h"
 
+#include <nlohmann/json.hpp>
+
+#include <fstream>
+
 #include <QCryptographicHash>
 #include <QSet>
 
@@ -84,7 +88,10 @@ private slots:
         arguments += options.split(' ', Qt::SkipEmptyParts);
         const auto done = run(arguments);
         QVERIFY2(done.code == 0, qPrintable(done.err));
-        std::filesystem::copy(folder_ / "r.json", out / "report.json");
+        // What listening found is judged by the tests of the proof; all else is held here.
+        auto report = nlohmann::json::parse(readBytes(folder_ / "r.json"));
+        QCOMPARE(report.erase("proof"), std::size_t{1});
+        std::ofstream(out / "report.json") << report.dump(1, ' ') << '\n';
         const QString now = sumOf(out);
         QCOMPARE(now, sum);
         QVERIFY(!seen_.contains(now)); // a setting that changes nothing here holds nothing

@@ -24,10 +24,11 @@ FiguresPage::FiguresPage(Document& document, QWidget* parent) : Panel(document, 
     connect(write, &QPushButton::clicked, this, &FiguresPage::choose);
     connect(&document_, &Document::proofChanged, this, [this, figures, write] {
         write->setEnabled(document_.proof().outcome != nullptr);
-        show(figures);
+        if (isVisible())
+            show(figures);
     });
+    onChangeWhileVisible([this, figures] { show(figures); });
     write->setEnabled(false);
-    show(figures);
     refresh();
 }
 

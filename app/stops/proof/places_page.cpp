@@ -31,12 +31,15 @@ PlacesPage::PlacesPage(Document& document, QWidget* parent) : Panel(document, {}
     addList();
     addAnswers();
     addListening();
-    connect(&document_, &Document::proofChanged, this, [this, note] {
-        note->setText(tally());
-        showPlaces();
+    const auto tell = [this, note] { note->setText(tally()); };
+    connect(&document_, &Document::proofProgressed, this, tell);
+    connect(&document_, &Document::proofChanged, this, [this, tell] {
+        tell();
+        if (isVisible())
+            showPlaces();
     });
-    onChange([this] { showRemedies(); });
-    note->setText(tally());
+    onChangeWhileVisible([this] { showRemedies(); });
+    tell();
     refresh();
 }
 
@@ -122,6 +125,12 @@ void PlacesPage::addListening() {
             [](bool on) { QSettings().setValue(QLatin1String(names::proofLoops), on); });
     connect(runUp_, &QDoubleSpinBox::valueChanged, this,
             [](double value) { QSettings().setValue(QLatin1String(names::proofRunUp), value); });
+}
+
+/// What changed while nobody looked.
+void PlacesPage::showEvent(QShowEvent* event) {
+    Panel::showEvent(event);
+    showPlaces();
 }
 
 bool PlacesPage::shows(ProofState state) const {

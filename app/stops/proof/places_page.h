@@ -41,6 +41,9 @@ public slots:
 signals:
     void placeChosen(lampo::Range<lampo::ResultFrame> where);
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
     /// A row: an entry, or one of its places.
     struct Row {

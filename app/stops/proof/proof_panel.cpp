@@ -17,6 +17,7 @@ ProofPanel::ProofPanel(Document& document, QWidget* parent)
     column()->addWidget(pages, 1);
     connect(figures, &FiguresPage::notified, this, &ProofPanel::notified);
     connect(&document, &Document::proofChanged, this, &ProofPanel::stateChanged);
+    connect(&document, &Document::proofProgressed, this, &ProofPanel::stateChanged);
     refresh();
 }
 
