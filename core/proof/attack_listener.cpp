@@ -3,6 +3,7 @@
 #include "base/parallel.h"
 #include "base/text.h"
 #include "proof/sound_content.h"
+#include "proof/sound_figures.h"
 
 #include <algorithm>
 #include <array>
@@ -19,9 +20,51 @@ constexpr Decibels softest{-14};               ///< softer strokes are not told 
 constexpr double risesBy = 10;                 ///< times the power before: what stands out
 constexpr double startsAt = 0.25;              ///< of the largest power: where the rise is
 
+/// How far on both sides of its landing a hit's attack is looked for.
+struct Searched {
+    FrameCount ahead, beyond;
+};
+
+/// Half the way to the drum's own neighbours at most; what others strike is softer in its mic.
+std::vector<Searched> searchesOf(const Outcome& outcome, FrameCount most) {
+    std::vector<Searched> reaches(outcome.hits.size(), {most, most});
+    std::map<std::pair<std::optional<MicIndex>, Voice>, std::size_t> last;
+    for (std::size_t i = 0; i < reaches.size(); ++i) {
+        const auto drum = std::pair(outcome.hits[i].mic, outcome.hits[i].voice);
+        if (const auto one = last.find(drum); one != last.end()) {
+            const FrameCount half = scaled(outcome.landings[i].at - outcome.landings[one->second].at, 0.5);
+            reaches[i].ahead = std::min(most, half);
+            reaches[one->second].beyond = std::min(most, half);
+        }
+        last[drum] = i;
+    }
+    return reaches;
+}
+
+/// How much later than usual for its drum: attacks swell for some time before their edges are steepest.
+std::vector<std::optional<Milliseconds>>
+againstUsual(const Outcome& outcome, std::span<const std::optional<FrameCount>> heard, SampleRate rate) {
+    constexpr std::size_t fewest = 5; // strokes that tell what is usual
+    const auto drumOf = [&](std::size_t hit) { return std::pair(*outcome.hits[hit].mic, outcome.hits[hit].voice); };
+    std::map<std::pair<MicIndex, Voice>, std::vector<FrameCount>> byDrum;
+    for (std::size_t hit = 0; hit < heard.size(); ++hit)
+        if (heard[hit])
+            byDrum[drumOf(hit)].push_back(*heard[hit]);
+    std::map<std::pair<MicIndex, Voice>, FrameCount> usual;
+    for (const auto& [drum, all] : byDrum)
+        if (all.size() >= fewest)
+            usual[drum] = medianOf(all);
+    std::vector<std::optional<Milliseconds>> late(heard.size());
+    for (std::size_t hit = 0; hit < heard.size(); ++hit)
+        if (heard[hit])
+            if (const auto drum = usual.find(drumOf(hit)); drum != usual.end())
+                late[hit] = toMilliseconds(*heard[hit] - drum->second, rate);
+    return late;
+}
+
 /// Where the edges rise to a quarter of their largest power near the middle; none where they do not stand out.
-std::optional<FrameCount> attackIn(std::span<const float> sound, FrameCount middle, FrameCount earlier,
-                                   FrameCount later, SampleRate rate) {
+std::optional<FrameCount> attackIn(std::span<const float> sound, FrameCount middle, const Searched& reach,
+                                   SampleRate rate) {
     const auto hop = static_cast<std::size_t>(std::max(1, rate.hz / 4000)); // a quarter of a millisecond
     std::vector<double> power;
     for (std::size_t begin = 1; begin + hop <= sound.size(); begin += hop) {
@@ -39,7 +82,7 @@ std::optional<FrameCount> attackIn(std::span<const float> sound, FrameCount midd
         return static_cast<std::size_t>(
             std::clamp<std::int64_t>(at.frames / static_cast<std::int64_t>(hop), 0, std::ssize(smooth) - 1));
     };
-    const std::size_t from = hopAt(middle - earlier), to = hopAt(middle + later);
+    const std::size_t from = hopAt(middle - reach.ahead), to = hopAt(middle + reach.beyond);
     if (to <= from)
         return std::nullopt;
     const auto largest = std::max_element(smooth.begin() + static_cast<std::ptrdiff_t>(from),
@@ -86,18 +129,7 @@ Expected<std::vector<std::optional<Milliseconds>>> attacksHeard(const Session& s
                      reach = toFrames(searched, session.rate);
     const std::size_t count = outcome.hits.size();
     std::vector<std::optional<FrameCount>> heard(count);
-    // Half the way to the drum's own neighbours; what others strike is softer in its mic.
-    std::vector<FrameCount> ahead(count, reach), beyond(count, reach);
-    std::map<std::pair<std::optional<MicIndex>, Voice>, std::size_t> last;
-    for (std::size_t i = 0; i < count; ++i) {
-        const auto drum = std::pair(outcome.hits[i].mic, outcome.hits[i].voice);
-        if (const auto one = last.find(drum); one != last.end()) {
-            const FrameCount half = scaled(outcome.landings[i].at - outcome.landings[one->second].at, 0.5);
-            ahead[i] = std::min(ahead[i], half);
-            beyond[one->second] = std::min(beyond[one->second], half);
-        }
-        last[drum] = i;
-    }
+    const std::vector<Searched> searchedIn = searchesOf(outcome, reach);
     constexpr std::size_t atOnce = 64;
     std::atomic<std::size_t> done = 0;
     const auto listened = tryEachIndex((count + atOnce - 1) / atOnce, [&](std::size_t part) -> Expected<void> {
@@ -112,9 +144,9 @@ Expected<std::vector<std::optional<Milliseconds>>> attacksHeard(const Session& s
                 session.clusters.anchor == Anchor::middle)
                 continue;
             const ResultFrame at = outcome.landings[i].at;
-            const std::uint64_t key =
-                contentOf({static_cast<std::int64_t>(content.of({at - early, at + late})),
-                           static_cast<std::int64_t>(hit.mic->value), ahead[i].frames, beyond[i].frames});
+            const std::uint64_t key = contentOf({static_cast<std::int64_t>(content.of({at - early, at + late})),
+                                                 static_cast<std::int64_t>(hit.mic->value),
+                                                 searchedIn[i].ahead.frames, searchedIn[i].beyond.frames});
             if (const auto before = known ? known->of(key) : std::nullopt) {
                 heard[i] = *before;
                 continue;
@@ -127,7 +159,7 @@ Expected<std::vector<std::optional<Milliseconds>>> attacksHeard(const Session& s
             }
             if (auto read = own->readMic(*hit.mic, at - early, out); !read)
                 return read;
-            heard[i] = attackIn(out, early, ahead[i], beyond[i], session.rate);
+            heard[i] = attackIn(out, early, searchedIn[i], session.rate);
             if (known)
                 known->add(key, heard[i]);
         }
@@ -136,20 +168,7 @@ Expected<std::vector<std::optional<Milliseconds>>> attacksHeard(const Session& s
     if (!listened)
         return tl::unexpected(listened.error());
 
-    // What is usual for a drum: attacks swell for some time before their edges are steepest.
-    std::map<std::pair<std::size_t, Voice>, std::vector<FrameCount>> byDrum;
-    for (std::size_t i = 0; i < count; ++i)
-        if (heard[i])
-            byDrum[{*outcome.hits[i].mic, outcome.hits[i].voice}].push_back(*heard[i]);
-    for (auto& [drum, all] : byDrum)
-        std::nth_element(all.begin(), all.begin() + std::ssize(all) / 2, all.end());
-    std::vector<std::optional<Milliseconds>> lateness(count);
-    constexpr std::size_t fewest = 5; // strokes that tell what is usual
-    for (std::size_t i = 0; i < count; ++i)
-        if (heard[i])
-            if (const auto& all = byDrum[{*outcome.hits[i].mic, outcome.hits[i].voice}]; all.size() >= fewest)
-                lateness[i] = toMilliseconds(*heard[i] - all[all.size() / 2], session.rate);
-    return lateness;
+    return againstUsual(outcome, heard, session.rate);
 }
 
 std::vector<ProofPlace> placesOfLooseHits(const Session& session, const Outcome& outcome,

@@ -1,6 +1,7 @@
 #include "proof/changed_stretch.h"
 
 #include "proof/scale.h"
+#include "proof/sound_figures.h"
 #include "render/spectra.h"
 
 #include <algorithm>
@@ -20,22 +21,11 @@ constexpr double gone = -26;         ///< dB against the expected power
 constexpr double sameSound = 0.9;    ///< correlation
 constexpr double clearly = 0.2;      ///< what a lag leaves of what does not correlate without it
 
-double powerOf(std::span<const float> sound) {
-    double sum = 0;
-    for (const float sample : sound)
-        sum += double{sample} * sample;
-    return sum;
-}
-
-double inDecibels(double ratio) {
-    return 10 * std::log10(std::clamp(ratio, 1e-6, 1e6));
-}
-
 double correlation(std::span<const float> a, std::span<const float> b) {
     double ab = 0;
     for (std::size_t i = 0; i < a.size(); ++i)
         ab += double{a[i]} * b[i];
-    return ab / std::sqrt(std::max(powerOf(a) * powerOf(b), 1e-30));
+    return ab / std::sqrt(std::max(energyOf(a) * energyOf(b), 1e-30));
 }
 
 /// Where a sound is found in a longer one.
@@ -60,7 +50,7 @@ Found findIn(std::span<const float> whole, std::span<const float> part) {
     std::vector<double> sums(whole.size() + 1);
     for (std::size_t i = 0; i < whole.size(); ++i)
         sums[i + 1] = sums[i] + double{whole[i]} * whole[i];
-    const double own = powerOf(part);
+    const double own = energyOf(part);
     Found best;
     for (std::size_t at = 0; at + part.size() <= whole.size(); ++at) {
         const double there = sums[at + part.size()] - sums[at];
@@ -110,14 +100,14 @@ private:
     std::size_t frames(Milliseconds time) const { return static_cast<std::size_t>(toFrames(time, s_.rate).frames); }
     std::size_t length() const { return s_.end - s_.begin; }
     std::span<const float> part(std::span<const float> sound) const { return sound.subspan(s_.begin, length()); }
-    double expectedPower() const { return powerOf(part(s_.expected)); }
-    double heardPower() const { return powerOf(part(s_.heard)); }
-    double restPower() const { return powerOf(part(rest_)); }
+    double expectedPower() const { return energyOf(part(s_.expected)); }
+    double heardPower() const { return energyOf(part(s_.heard)); }
+    double restPower() const { return energyOf(part(rest_)); }
     double loudestAround() const {
         const std::size_t window = std::min(length(), s_.expected.size());
         double loudest = 1e-12;
         for (std::size_t at = 0; at + window <= s_.expected.size(); at += std::max<std::size_t>(1, window / 2))
-            loudest = std::max(loudest, powerOf(s_.expected.subspan(at, window)));
+            loudest = std::max(loudest, energyOf(s_.expected.subspan(at, window)));
         return loudest;
     }
 
@@ -127,7 +117,7 @@ private:
         const std::size_t hop = std::max<std::size_t>(1, frames({0.5})), window = 6, back = 40;
         std::vector<double> sums{0}; // of hops, then of windows of 3 ms
         for (std::size_t at = 0; at + hop <= s_.expected.size(); at += hop)
-            sums.push_back(sums.back() + powerOf(s_.expected.subspan(at, hop)));
+            sums.push_back(sums.back() + energyOf(s_.expected.subspan(at, hop)));
         std::vector<double> powers;
         for (std::size_t h = 0; h + window < sums.size(); ++h)
             powers.push_back(sums[h + window] - sums[h]);
@@ -169,9 +159,9 @@ private:
                            heard = s_.heard.subspan(from, to - from);
                 const auto quiet =
                     s_.expected.subspan(from - std::min(from, expected.size()), std::min(from, expected.size()));
-                if (powerOf(expected) < 4 * powerOf(quiet))
+                if (energyOf(expected) < 4 * energyOf(quiet))
                     continue; // no attack there yet
-                most = std::max(most, inDecibels(powerOf(expected) / std::max(powerOf(heard), 1e-12)));
+                most = std::max(most, inDecibels(energyOf(expected) / std::max(energyOf(heard), 1e-12)));
             }
         if (most < scaleOf(ProofKind::lostAttack).told || length() > frames(aDip) || (!isGone && elsewhere()))
             return std::nullopt;
@@ -192,10 +182,9 @@ private:
         const std::size_t window = std::min(frames({2}), length());
         std::vector<double> changes;
         for (std::size_t at = s_.begin; at + window <= s_.end; at += window)
-            changes.push_back(inDecibels(std::max(powerOf(s_.heard.subspan(at, window)), 1e-12) /
-                                         std::max(powerOf(s_.expected.subspan(at, window)), 1e-12)));
-        std::nth_element(changes.begin(), changes.begin() + std::ssize(changes) / 2, changes.end());
-        return changes[changes.size() / 2];
+            changes.push_back(inDecibels(std::max(energyOf(s_.heard.subspan(at, window)), 1e-12) /
+                                         std::max(energyOf(s_.expected.subspan(at, window)), 1e-12)));
+        return medianOf(std::move(changes));
     }
 
     /// The steepest step of what was added, against the steepest of the sound around.
@@ -233,8 +222,8 @@ private:
         const std::size_t window = std::min(frames({8}), length());
         double most = 0;
         for (std::size_t at = s_.begin; at + window <= s_.end; at += std::max<std::size_t>(1, window / 8)) {
-            const double change = inDecibels(std::max(powerOf(s_.heard.subspan(at, window)), 1e-12) /
-                                             std::max(powerOf(s_.expected.subspan(at, window)), 1e-12));
+            const double change = inDecibels(std::max(energyOf(s_.heard.subspan(at, window)), 1e-12) /
+                                             std::max(energyOf(s_.expected.subspan(at, window)), 1e-12));
             most = std::max(most, up ? change : -change);
         }
         return most;
@@ -254,8 +243,8 @@ private:
         // A level stays where it is; what rings out too soon does not.
         const std::size_t third = length() / 3;
         const auto change = [&](std::size_t at) {
-            return inDecibels(std::max(powerOf(s_.heard.subspan(at, third)), 1e-12) /
-                              std::max(powerOf(s_.expected.subspan(at, third)), 1e-12));
+            return inDecibels(std::max(energyOf(s_.heard.subspan(at, third)), 1e-12) /
+                              std::max(energyOf(s_.expected.subspan(at, third)), 1e-12));
         };
         const double first = change(s_.begin), last = change(s_.begin + 2 * third);
         if (!up && s_.hearsCymbals && std::abs(first - last) > 6)
@@ -285,8 +274,8 @@ private:
         const std::size_t fade = (length() - window) / 2;
         for (std::size_t at = s_.begin + std::min(fade, frames({3})); at + window <= s_.end;
              at += std::max<std::size_t>(1, window / 4)) {
-            const double heard = powerOf(s_.heard.subspan(at, window)),
-                         rest = powerOf(std::span(rest_).subspan(at, window));
+            const double heard = energyOf(s_.heard.subspan(at, window)),
+                         rest = energyOf(std::span(rest_).subspan(at, window));
             if (rest > 0.01 * heard)
                 all.emplace_back(heard + 0.1 * rest, at);
         }
@@ -305,7 +294,7 @@ private:
         const std::span<const float> sound =
             whole ? s_.heard.subspan(at, window) : std::span(rest_).subspan(at, window);
         const double here = correlation(s_.expected.subspan(at, window), sound);
-        if (whole && powerOf(sound) < 0.03 * powerOf(s_.expected.subspan(at, window)))
+        if (whole && energyOf(sound) < 0.03 * energyOf(s_.expected.subspan(at, window)))
             return std::nullopt; // next to nothing is heard
         if (!whole && here < -0.7)
             return std::nullopt; // taken away, not added
@@ -335,9 +324,9 @@ private:
         if (holdsAttack(s_.attacks) ||
             holdsAttack(attacksIn(source, std::min(source + length(), s_.expected.size()))))
             return {ProofKind::doubledAttack,
-                    24 + std::min(0.0, inDecibels(powerOf(whole ? s_.heard.subspan(to, window)
-                                                                : std::span(rest_).subspan(to, window)) /
-                                                  std::max(powerOf(s_.expected.subspan(from, window)), 1e-12))),
+                    24 + std::min(0.0, inDecibels(energyOf(whole ? s_.heard.subspan(to, window)
+                                                                 : std::span(rest_).subspan(to, window)) /
+                                                  std::max(energyOf(s_.expected.subspan(from, window)), 1e-12))),
                     {}};
         return {ProofKind::stutter, 1000.0 * static_cast<double>(length()) / s_.rate.hz, {}};
     }

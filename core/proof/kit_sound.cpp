@@ -24,15 +24,18 @@ Expected<std::unique_ptr<PrintedSound>> PrintedSound::open(const Session& sessio
             if (std::error_code ignored;
                 file.empty() && std::filesystem::exists(folder / (mic.stem + ending), ignored))
                 file = folder / (mic.stem + ending);
+        sound->files_.emplace_back();
         if (file.empty())
-            return fail(ErrorKind::notFound,
-                        fmt::format("The folder {} holds no print of the mic {}: print the edit into it first",
-                                    quotedName(folder), mic.stem));
+            continue;
         auto reader = AudioReader::open(SourceFile(file), session.rate);
         if (!reader)
             return tl::unexpected(reader.error());
-        sound->files_.emplace_back(std::move(*reader));
+        sound->files_.back().emplace(std::move(*reader));
     }
+    if (std::none_of(sound->files_.begin(), sound->files_.end(), [](const auto& file) { return file.has_value(); }))
+        return fail(ErrorKind::notFound,
+                    fmt::format("The folder {} holds no print of this kit's mics: print the edit into it first",
+                                quotedName(folder)));
     return sound;
 }
 
@@ -44,7 +47,11 @@ Expected<void> PrintedSound::read(ResultFrame at, std::size_t frames, std::span<
 }
 
 Expected<void> PrintedSound::readMic(MicIndex mic, ResultFrame at, std::span<float> out) {
-    return files_[mic].frames(SourceFrame{at.frame}, out.size()).map([&](std::span<const float> frames) {
+    if (!files_[mic]) {
+        std::fill(out.begin(), out.end(), 0.0F);
+        return {};
+    }
+    return files_[mic]->frames(SourceFrame{at.frame}, out.size()).map([&](std::span<const float> frames) {
         std::copy(frames.begin(), frames.end(), out.begin());
     });
 }

@@ -6,6 +6,7 @@
 #include <filesystem>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -34,17 +35,18 @@ private:
     Renderer renderer_;
 };
 
-/// Files that were printed, one for each mic, named after it; at another rate they are converted.
+/// Files that were printed, one for each mic, named after it; at another rate they are converted, and a mic without
+/// a file is silent.
 class PrintedSound : public KitSound {
 public:
-    /// Errors: notFound (no file of some mic in the folder), those of AudioReader.
+    /// Errors: notFound (no file of any mic in the folder), those of AudioReader.
     static Expected<std::unique_ptr<PrintedSound>> open(const Session& session,
                                                         const std::filesystem::path& folder);
     Expected<void> read(ResultFrame at, std::size_t frames, std::span<const std::span<float>> out) override;
     Expected<void> readMic(MicIndex mic, ResultFrame at, std::span<float> out) override;
 
 private:
-    std::vector<WindowReader> files_; ///< one for each mic
+    std::vector<std::optional<WindowReader>> files_; ///< one for each mic
 };
 
 /// Makes one for each thread that listens, which reads its sources through the kit given.

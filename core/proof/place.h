@@ -20,7 +20,7 @@ struct ProofPlace {
     std::string text;                    ///< one sentence, without a full stop
     MicSet mics = allMics;               ///< in which it is heard
     std::uint64_t content = 0;           ///< of what it follows from: the same as long as nothing changes there
-    std::optional<FrameCount> late{};  ///< how much later than it should something sounds, where that is known
+    std::optional<FrameCount> late{};    ///< how much later than it should something sounds, where that is known
     std::optional<HitIndex> hit{};       ///< that it is about
     std::optional<SeamIndex> seam{};     ///< that it is about
     std::optional<std::size_t> patch{};  ///< that it is about, in Session::patches

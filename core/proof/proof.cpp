@@ -1,6 +1,7 @@
 #include "proof/proof.h"
 
 #include "proof/differences_heard.h"
+#include "proof/patch_phase.h"
 #include "proof/plan_places.h"
 #include "proof/stroke_places.h"
 

@@ -1,9 +1,10 @@
 #pragma once
 
 #include "proof/attack_listener.h"
-#include "proof/level_listener.h"
 #include "proof/place.h"
 #include "proof/seam_listener.h"
+#include "proof/silences.h"
+#include "proof/stroke_levels.h"
 #include "proof/summary.h"
 
 #include <filesystem>

@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "onsets/band_energies.h"
 #include "proof/sound_content.h"
+#include "proof/sound_figures.h"
 
 #include <algorithm>
 #include <atomic>
@@ -23,10 +24,6 @@ constexpr double bumpAsDip = 1;           ///< dB: a bump of 3 is told like a di
 
 bool hearsCymbals(Role role) {
     return role == Role::overhead || role == Role::hat || role == Role::cymbal;
-}
-
-double inDecibels(double powerRatio) {
-    return 10 * std::log10(std::max(powerRatio, 1e-20));
 }
 
 /// The largest step from sample to sample, and the largest change of it.
@@ -212,16 +209,10 @@ private:
     }
     void judgeSwell(const Around& around, MicIndex mic, JointHeard& heard) const {
         const auto window = static_cast<std::size_t>(hopsInWindow) * hop_;
-        const auto power = [](std::span<const float> sound) {
-            double sum = 0;
-            for (const float sample : sound)
-                sum += double{sample} * sample;
-            return sum / static_cast<double>(sound.size());
-        };
-        const double before = power(around.out.subspan(around.begin - window, window)),
-                     behind = power(around.out.subspan(around.end, window));
-        if (std::min(before, behind) > silence)
-            if (const double swell = inDecibels(behind / before); swell > toldSwell) {
+        const double before = levelOf(around.out.subspan(around.begin - window, window)),
+                     behind = levelOf(around.out.subspan(around.end, window));
+        if (std::min(before, behind) > inDecibels(silence))
+            if (const double swell = behind - before; swell > toldSwell) {
                 heard.swell.worst = std::max(heard.swell.worst, swell);
                 heard.swell.mics |= onlyMic(mic);
             }

@@ -144,6 +144,74 @@ private slots:
         QCOMPARE(found.size(), kit.clean.size());
     }
 
+    /// From the middle to the end, and a mic that lies elsewhere throughout.
+    void whatLastsIsFound() {
+        const EditedKit& kit = *kits_[1];
+        const std::size_t half = kit.print[0].size() / 2;
+        const auto told = [&](const KitPrint& print, ProofKind kind, MicIndex mic) {
+            const auto found = proofOfPrinted(kit, print);
+            return std::count_if(found.begin(), found.end(), [&](const ProofPlace& place) {
+                return place.kind == kind && place.mics == onlyMic(mic) &&
+                       std::abs(place.where.begin.frame - static_cast<std::int64_t>(half)) < kit.session.rate.hz;
+            });
+        };
+        KitPrint louder = kit.print, gone = kit.print, shifted = kit.print;
+        for (std::size_t i = half; i < kit.print[1].size(); ++i) {
+            louder[1][i] *= 2;
+            gone[1][i] = 0;
+            shifted[1][i] = kit.print[1][i - 40];
+        }
+        QCOMPARE(told(louder, ProofKind::level, {1}), 1);
+        QCOMPARE(told(gone, ProofKind::silent, {1}), 1);
+        QCOMPARE(told(shifted, ProofKind::phase, {1}), 1);
+        KitPrint late = kit.print;
+        std::rotate(late[1].begin(), late[1].end() - 48, late[1].end());
+        const auto found = proofOfPrinted(kit, late);
+        QVERIFY(std::any_of(found.begin(), found.end(), [&](const ProofPlace& place) {
+            return place.kind == ProofKind::phase && place.mics == onlyMic(MicIndex{1}) &&
+                   std::abs(place.size - 48000.0 / kit.session.rate.hz) < 0.01;
+        }));
+    }
+
+    /// A shelf above some kHz, louder ones brought down: nobody takes that for a fault, and a click is still one.
+    void anEqualisedPrint() {
+        const EditedKit& kit = *kits_[1];
+        KitPrint worked = kit.print;
+        for (auto& mic : worked) {
+            float low = 0;
+            for (float& sample : mic) {
+                low += 0.25F * (sample - low); // one pole, about 2 kHz
+                sample = low + 1.6F * (sample - low);
+            }
+        }
+        const auto before = proofOfPrinted(kit, worked);
+        for (const ProofPlace& place : before)
+            qInfo("%s: %s", std::string(name(place.kind)).c_str(), place.text.c_str());
+        QVERIFY(before.size() <= kit.clean.size() + kit.outcome->plan->seams.size() / 50);
+        const std::size_t at = worked[1].size() / 3;
+        worked[1][at] += 0.7F;
+        const auto after = proofOfPrinted(kit, worked);
+        QVERIFY(std::any_of(after.begin(), after.end(), [&](const ProofPlace& place) {
+            return place.kind == ProofKind::click &&
+                   std::abs(place.where.begin.frame - static_cast<std::int64_t>(at)) < 200;
+        }));
+    }
+
+    void anotherSongIsNoPrintOfIt() {
+        const EditedKit& kit = *kits_[1];
+        const TempFolder folder;
+        Dice dice(3);
+        for (const Mic& mic : kit.session.mics) {
+            std::vector<float> noise(kit.print[0].size());
+            for (float& sample : noise)
+                sample = static_cast<float>(dice.between(-0.5, 0.5));
+            writeAudio(folder / (mic.stem + ".wav"), noise, SampleFormat::wav24, kit.session.rate);
+        }
+        const auto proof = proofOfPrint(kit.session, *kit.outcome, folder.path(), {});
+        QVERIFY(!proof.has_value());
+        QCOMPARE(proof.error().kind, ErrorKind::contentDiffers);
+    }
+
     void eachKindIsFound_data() {
         QTest::addColumn<int>("kind");
         for (const ProofKind kind : plantedKinds)

@@ -7,26 +7,10 @@
 
 #include <map>
 #include <mutex>
+#include <optional>
 #include <vector>
 
 namespace lampo {
-
-/// Where files are silent that sound nearly always, by what is read. Any thread.
-class SilencesHeard {
-public:
-    /// Stretches of at least a twentieth of a second below −96 dBFS in a file that is silent for less than a fifth
-    /// of its length: reads it whole when it was not read before. Errors: those of AudioReader, cancelled.
-    Expected<std::vector<Range<SourceFrame>>> of(const SourceFile& file, SampleRate rate, const Progress& progress);
-
-private:
-    std::mutex guard_;
-    std::map<std::pair<SourceFile, SampleRate>, std::vector<Range<SourceFrame>>> known_;
-};
-
-/// Where the result plays what a mic did not record: the mic fell silent in the recording. Errors: those of
-/// AudioReader, cancelled.
-Expected<std::vector<ProofPlace>> placesOfSilence(const Session& session, const Outcome& outcome,
-                                                  SilencesHeard& known, const Progress& progress);
 
 /// How loud every mic hears every hit: hits x mics, dBFS over 50 ms; empty for cuts without an attack.
 using StrokeLevels = std::vector<std::vector<float>>;
@@ -54,10 +38,5 @@ std::vector<ProofPlace> placesOfDeafMics(const Session& session, const Outcome& 
 /// Mics whose level jumps at a border between takes against what the other mics do, by the strokes of the same
 /// drums on both sides. Pure.
 std::vector<ProofPlace> placesOfLevels(const Session& session, const Outcome& outcome, const StrokeLevels& levels);
-
-/// Patches on some of a drum's mics that lie otherwise to its other mics than the recording has them. Errors: those
-/// of AudioReader, cancelled.
-Expected<std::vector<ProofPlace>> placesOfPhase(const Session& session, const Outcome& outcome,
-                                                const KitSoundMaker& sound, const Progress& progress);
 
 } // namespace lampo
