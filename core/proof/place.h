@@ -22,6 +22,7 @@ struct ProofPlace {
     std::uint64_t content = 0;           ///< of what it follows from: the same as long as nothing changes there
     std::optional<FrameCount> late{};    ///< how much later than it should something sounds, where that is known
     std::optional<HitIndex> hit{};       ///< that it is about
+    std::size_t hits = 1;                ///< of a run, how many from that one on
     std::optional<SeamIndex> seam{};     ///< that it is about
     std::optional<std::size_t> patch{};  ///< that it is about, in Session::patches
     ProofState state = ProofState::open; ///< what the user said of it

@@ -129,6 +129,7 @@ private:
                                       counted(static_cast<std::int64_t>(story.hits), "hit"), line)));
                 found_.back().where.end =
                     outcome_.landings[hit + story.hits - 1].at + toFrames(Milliseconds{50}, session_.rate);
+                found_.back().hits = story.hits;
                 hit = HitIndex{hit + story.hits - 1};
             } else if (landing.state == LandingState::doubtful)
                 found_.push_back(at(hit, ProofKind::wrongLine, 0.5,
@@ -204,6 +205,7 @@ private:
                 ProofKind::wrongLine, size, std::move(text),
                 contentOf({static_cast<std::int64_t>(ProofKind::wrongLine), static_cast<std::int64_t>(content)}));
             place.hit = first;
+            place.hits = last - first + 1;
             found_.push_back(std::move(place));
             first = last;
         }

@@ -5,7 +5,6 @@
 #include "advice/seam_shapes.h"
 
 #include <algorithm>
-#include <array>
 
 namespace lampo {
 namespace {
@@ -115,7 +114,9 @@ private:
     void lines() {
         if (!place_.hit)
             return;
-        const std::array chosen{*place_.hit};
+        std::vector<HitIndex> chosen; // all that moved alike
+        for (std::size_t hit = *place_.hit; hit < std::min(*place_.hit + place_.hits, outcome_.hits.size()); ++hit)
+            chosen.push_back({hit});
         for (const auto& [step, label] : {std::pair{-1, "Line before"}, std::pair{1, "Next line"}})
             if (auto edit = sendEdit(session_, outcome_, chosen, step))
                 add(label, std::move(*edit));

@@ -35,7 +35,11 @@ class TestProofWindow : public WindowRig {
     void spoil() {
         const auto& outcome = document().outcome();
         HitIndex hit{outcome.hits.size() / 2};
-        while (!outcome.landings[hit].line)
+        const auto isFree = [&] { // the line behind it
+            const auto &line = outcome.landings[hit].line, &next = outcome.landings[hit + 1].line;
+            return line && next && next->frame - line->frame > scaled(line->step, 1.5);
+        };
+        while (!isFree())
             ++hit;
         Correction next = correctionOf(document().session(), outcome.hits[hit], Correction::Kind::line);
         next.moved = outcome.landings[hit].line->step + outcome.landings[hit].move();
