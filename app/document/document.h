@@ -89,8 +89,8 @@ signals:
     void kitChecked();
     void proofChanged();    ///< places or answers
     void proofProgressed(); ///< whether it is listened to, and how far
-    void fileChanged();  ///< name or modified mark
-    void onlyChanged();  ///< what edits are done to
+    void fileChanged();     ///< name or modified mark
+    void onlyChanged();     ///< what edits are done to
     void refused(const QString& sentence);
     void notified(const QString& sentence);
 

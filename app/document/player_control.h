@@ -113,9 +113,9 @@ private:
     std::optional<MicIndex> bands_;
     Monitored monitored_;
     std::optional<Comparison> comparison_;
-    QFutureWatcher<double> loudness_;             ///< by how much what is monitored is to be louder
-    std::shared_ptr<const Outcome> matched_;     ///< that it speaks of; null: it is to be listened for
-    double matchingGain_ = 1;                     ///< its last answer
+    QFutureWatcher<double> loudness_;        ///< by how much what is monitored is to be louder
+    std::shared_ptr<const Outcome> matched_; ///< that it speaks of; null: it is to be listened for
+    double matchingGain_ = 1;                ///< its last answer
     /// The outcome of the version heard last, and the session of the print.
     std::pair<std::shared_ptr<const Session>, std::shared_ptr<const Outcome>> version_;
     std::pair<std::filesystem::path, Session> print_;

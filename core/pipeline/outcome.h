@@ -2,8 +2,8 @@
 
 #include "comp/choice.h"
 #include "pipeline/analysed_take.h"
-#include "warnings/warnings.h"
 #include "seams/plan.h"
+#include "warnings/warnings.h"
 
 namespace lampo {
 

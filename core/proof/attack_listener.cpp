@@ -105,22 +105,6 @@ std::optional<FrameCount> attackIn(std::span<const float> sound, FrameCount midd
 
 } // namespace
 
-std::optional<std::optional<FrameCount>> AttacksHeard::of(std::uint64_t content) const {
-    const std::scoped_lock lock(guard_);
-    const auto found = known_.find(content);
-    if (found == known_.end())
-        return std::nullopt;
-    return std::make_optional(found->second);
-}
-
-void AttacksHeard::add(std::uint64_t content, std::optional<FrameCount> heard) {
-    constexpr std::size_t most = 500'000;
-    const std::scoped_lock lock(guard_);
-    if (known_.size() >= most)
-        known_.clear();
-    known_.insert_or_assign(content, heard);
-}
-
 Expected<std::vector<std::optional<Milliseconds>>> attacksHeard(const Session& session, const Outcome& outcome,
                                                                 const KitSoundMaker& sound, AttacksHeard* known,
                                                                 const Progress& progress) {

@@ -2,27 +2,17 @@
 
 #include "base/progress.h"
 #include "pipeline/outcome.h"
+#include "proof/heard_before.h"
 #include "proof/kit_sound.h"
 #include "proof/place.h"
 
-#include <map>
-#include <mutex>
 #include <optional>
 #include <vector>
 
 namespace lampo {
 
-/// Where attacks were heard, by content. Any thread.
-class AttacksHeard {
-public:
-    /// The outer one: whether it was listened to. The inner one: none where there was nothing to be told.
-    std::optional<std::optional<FrameCount>> of(std::uint64_t content) const;
-    void add(std::uint64_t content, std::optional<FrameCount> heard);
-
-private:
-    mutable std::mutex guard_;
-    std::map<std::uint64_t, std::optional<FrameCount>> known_;
-};
+/// How far behind its landing a hit's attack was heard; none where nothing could be told.
+using AttacksHeard = HeardBefore<std::optional<FrameCount>>;
 
 /// How far behind its landing each hit's attack sounds in its drum's mic, against what is usual for that drum:
 /// where the sound's edges (first differences) rise most, independent of the marks. One entry for each hit; none

@@ -232,7 +232,9 @@ private:
     /// The same sound, louder or softer.
     std::optional<Change> otherLevel() const {
         const double alike = correlation(part(rest_), part(s_.expected));
-        if (std::abs(alike) < sameSound)
+        // What is made louder may be clipped: then it is still the same sound, for long.
+        const bool lasts = length() >= frames(aDip) && correlation(part(s_.heard), part(s_.expected)) > sameSound;
+        if (std::abs(alike) < sameSound && !lasts)
             return std::nullopt;
         const bool up = alike > 0;
         if (length() < frames(aDip)) {

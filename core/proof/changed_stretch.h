@@ -12,9 +12,11 @@ namespace lampo {
 
 /// One mic over a stretch in which it is not what was expected, with as much on both sides as `around` says.
 struct ChangedStretch {
-    std::span<const float> expected, heard; ///< of equal length, lined up, at one level
-    std::size_t begin = 0, end = 0;         ///< of what changed, in them
-    SampleRate rate;
+    std::span<const float> expected;    ///< what the edit sounds like
+    std::span<const float> heard;       ///< and what the print does: as long, lined up, at its level
+    std::size_t begin = 0;              ///< of what changed, in them
+    std::size_t end = 0;                ///< and its end
+    SampleRate rate;                    ///< of both
     bool hearsCymbals = false;          ///< the mic's sound is what rings
     std::vector<std::size_t> attacks{}; ///< where attacks of the mic's own drum are expected, in the spans
 };

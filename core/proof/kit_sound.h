@@ -26,6 +26,7 @@ public:
 /// What a plan sounds like.
 class RenderedSound : public KitSound {
 public:
+    /// Reads its sources through `kit`.
     RenderedSound(std::shared_ptr<const Plan> plan, std::shared_ptr<KitReader> kit)
         : renderer_(std::move(plan), std::move(kit)) {}
     Expected<void> read(ResultFrame at, std::size_t frames, std::span<const std::span<float>> out) override;

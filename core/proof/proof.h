@@ -15,10 +15,10 @@ namespace lampo {
 
 /// What was heard in proofs before, by content: only what changed is listened to again. Any thread.
 struct ProofMemory {
-    JointsHeard joints;
-    AttacksHeard attacks;
-    LevelsHeard levels;
-    SilencesHeard silences;
+    JointsHeard joints;     ///< seams, and where patches begin and end
+    AttacksHeard attacks;   ///< of hits
+    LevelsHeard levels;     ///< of hits, in every mic
+    SilencesHeard silences; ///< of files
 };
 
 /// What listening to an edit found.

@@ -284,20 +284,6 @@ void JointHeard::Figure::add(double size, ProofKind kind, MicIndex mic) {
         mics |= onlyMic(mic);
 }
 
-std::optional<JointHeard> JointsHeard::of(std::uint64_t content) const {
-    const std::scoped_lock lock(guard_);
-    const auto found = known_.find(content);
-    return found == known_.end() ? std::nullopt : std::optional(found->second);
-}
-
-void JointsHeard::add(std::uint64_t content, const JointHeard& heard) {
-    constexpr std::size_t most = 200'000; // 30 MB; what is forgotten is listened to again
-    const std::scoped_lock lock(guard_);
-    if (known_.size() >= most)
-        known_.clear();
-    known_.insert_or_assign(content, heard);
-}
-
 Expected<std::vector<ProofPlace>> placesOfJoints(const Session& session, const Outcome& outcome,
                                                  const KitSoundMaker& sound, JointsHeard* known,
                                                  const Progress& progress) {

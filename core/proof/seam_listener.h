@@ -2,11 +2,10 @@
 
 #include "base/progress.h"
 #include "pipeline/outcome.h"
+#include "proof/heard_before.h"
 #include "proof/kit_sound.h"
 #include "proof/place.h"
 
-#include <map>
-#include <mutex>
 #include <vector>
 
 namespace lampo {
@@ -27,16 +26,8 @@ struct JointHeard {
     Figure swell; ///< dB by which a tail that sounds again is louder than what it goes on from, in the same mics
 };
 
-/// What was heard, by content: a joint that is the same as before is not listened to again. Any thread.
-class JointsHeard {
-public:
-    std::optional<JointHeard> of(std::uint64_t content) const;
-    void add(std::uint64_t content, const JointHeard& heard);
-
-private:
-    mutable std::mutex guard_;
-    std::map<std::uint64_t, JointHeard> known_;
-};
+/// Joints that were heard before.
+using JointsHeard = HeardBefore<JointHeard>;
 
 /// Listens to all seams and to where patches begin and end, on all cores. `known`: null where nothing may be taken
 /// from before, since the sound does not follow from the session alone. Errors: those of AudioReader, cancelled.

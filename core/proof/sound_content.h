@@ -13,6 +13,7 @@ class SoundContent {
 public:
     /// Both outlive it.
     SoundContent(const Session& session, const Plan& plan);
+    /// Of one stretch, which is not empty.
     std::uint64_t of(Range<ResultFrame> stretch) const;
 
 private:

@@ -6,7 +6,7 @@
 #include <span>
 #include <vector>
 
-/// Small figures of sounds and of lists of numbers that several listeners need.
+// Small figures of sounds and of lists of numbers that several listeners need.
 namespace lampo {
 
 /// Sum of squares.
@@ -33,6 +33,7 @@ T quartileOf(std::vector<T> values, std::size_t quarters, T otherwise = {}) {
     std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(at), values.end());
     return values[at];
 }
+/// The middle one, likewise.
 template <class T>
 T medianOf(std::vector<T> values, T otherwise = {}) {
     return quartileOf(std::move(values), 2, otherwise);

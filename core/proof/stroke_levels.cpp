@@ -28,20 +28,6 @@ constexpr double nothing = -70;             ///< dBFS
 
 } // namespace
 
-std::optional<std::vector<float>> LevelsHeard::of(std::uint64_t content) const {
-    const std::scoped_lock lock(guard_);
-    const auto found = known_.find(content);
-    return found == known_.end() ? std::nullopt : std::optional(found->second);
-}
-
-void LevelsHeard::add(std::uint64_t content, const std::vector<float>& levels) {
-    constexpr std::size_t most = 100'000; // some 20 MB
-    const std::scoped_lock lock(guard_);
-    if (known_.size() >= most)
-        known_.clear();
-    known_.insert_or_assign(content, levels);
-}
-
 Expected<StrokeLevels> strokeLevels(const Session& session, const Outcome& outcome, const KitSoundMaker& sound,
                                     LevelsHeard* known, const Progress& progress) {
     const SoundContent content(session, *outcome.plan);

@@ -2,11 +2,10 @@
 
 #include "base/progress.h"
 #include "pipeline/outcome.h"
+#include "proof/heard_before.h"
 #include "proof/kit_sound.h"
 #include "proof/place.h"
 
-#include <map>
-#include <mutex>
 #include <optional>
 #include <vector>
 
@@ -15,16 +14,8 @@ namespace lampo {
 /// How loud every mic hears every hit: hits x mics, dBFS over 50 ms; empty for cuts without an attack.
 using StrokeLevels = std::vector<std::vector<float>>;
 
-/// Levels of strokes, by content. Any thread.
-class LevelsHeard {
-public:
-    std::optional<std::vector<float>> of(std::uint64_t content) const;
-    void add(std::uint64_t content, const std::vector<float>& levels);
-
-private:
-    mutable std::mutex guard_;
-    std::map<std::uint64_t, std::vector<float>> known_;
-};
+/// Those of single hits.
+using LevelsHeard = HeardBefore<std::vector<float>>;
 
 /// Errors: those of AudioReader, cancelled.
 Expected<StrokeLevels> strokeLevels(const Session& session, const Outcome& outcome, const KitSoundMaker& sound,

@@ -9,10 +9,10 @@
 #include "project/feel_file.h"
 #include "project/kit_layout.h"
 #include "project/project_json.h"
-#include "warnings/warnings.h"
 #include "pulse/followed_map.h"
 #include "seams/plan.h"
 #include "support/takes_rig.h"
+#include "warnings/warnings.h"
 
 #include <nlohmann/json.hpp>
 
