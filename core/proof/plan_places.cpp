@@ -3,6 +3,7 @@
 #include "advice/map_advice.h"
 #include "base/text.h"
 #include "map/musical_map.h"
+#include "proof/joined.h"
 
 #include <algorithm>
 #include <cmath>
@@ -214,8 +215,9 @@ private:
     void aboutHoles() {
         const auto& segments = outcome_.plan->segments;
         const auto opened = [&](std::size_t i) {
-            if (segments[i].take != segments[i - 1].take || segments[i].stretch || segments[i - 1].stretch)
-                return 0.0; // nothing opens between two takes; tails are told by themselves
+            if (!goesOnInItsTake(*outcome_.plan, i, session_.rate) || segments[i].stretch ||
+                segments[i - 1].stretch)
+                return 0.0; // nothing opens at a border; tails are told by themselves
             const double hole = ms(segments[i].shift - segments[i - 1].shift);
             return hole > longestHole.value ? hole : 0.0;
         };

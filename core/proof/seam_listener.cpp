@@ -3,6 +3,7 @@
 #include "base/parallel.h"
 #include "base/text.h"
 #include "onsets/band_energies.h"
+#include "proof/joined.h"
 #include "proof/sound_content.h"
 #include "proof/sound_figures.h"
 
@@ -154,7 +155,7 @@ public:
                 return tl::unexpected((a ? b : a).error());
             judgeSeam({(*out)[mic], *a, *b, from, to}, mic, heard);
             const FrameCount opened = later.shift - earlier.shift;
-            if (hearsCymbals(session_.mics[mic].role) && earlier.take == later.take &&
+            if (hearsCymbals(session_.mics[mic].role) && goesOnInItsTake(plan_, *joint.segment, session_.rate) &&
                 opened > toFrames(shortestSwell, session_.rate) && !earlier.stretch && !later.stretch)
                 judgeSwell({(*out)[mic], *a, *b, from, to}, mic, heard);
         }

@@ -1,6 +1,7 @@
 #include "proof/stroke_places.h"
 
 #include "base/text.h"
+#include "proof/joined.h"
 #include "seams/curve.h"
 
 #include <algorithm>
@@ -11,8 +12,9 @@ namespace lampo {
 namespace {
 
 constexpr Milliseconds attackLength{10};
-constexpr Milliseconds moment{250}; ///< farther apart, a stroke sounds twice because a bar is repeated
-constexpr Decibels faint{-18};      ///< softer strokes, against their drum's strong ones, are not told of
+constexpr Milliseconds moment{250};   ///< farther apart, a stroke sounds twice because a bar is repeated
+constexpr std::size_t nearSlices = 3; ///< on both sides of a seam in which a stroke near it may sound
+constexpr Decibels faint{-18};        ///< softer strokes, against their drum's strong ones, are not told of
 
 /// Where a stroke sounds, and how much of its power.
 struct Heard {
@@ -73,8 +75,8 @@ private:
         const Segment& earlier = plan_.segments[i - 1];
         const FrameCount reach = toFrames(moment, session_.rate);
         const SourceFrame ends = earlier.sourceAt(earlier.sounds.end), begins = later.sourceAt(later.sounds.begin);
-        if (earlier.take != later.take)
-            return; // where takes meet, hits are chosen by the lines they mean
+        if (!goesOnInItsTake(plan_, i, session_.rate))
+            return; // at borders hits are chosen by the lines they mean
         const Range<SourceFrame> around{std::min(ends, begins) - attack_ - reach, std::max(ends, begins) + reach};
         for (const Stroke& stroke : strokesOf(later.take, around))
             if (stroke.level > faint)
@@ -82,12 +84,14 @@ private:
     }
     void judge(std::size_t i, const Stroke& stroke) {
         std::vector<Heard> heard;
-        const std::size_t from = i - std::min<std::size_t>(i, 3), to = std::min(i + 3, plan_.segments.size());
+        std::size_t from = i - 1, to = i + 1; // slices of one take that follow upon one another
+        while (from > 0 && i - from < nearSlices && goesOnInItsTake(plan_, from, session_.rate))
+            --from;
+        while (to < plan_.segments.size() && to - i < nearSlices && goesOnInItsTake(plan_, to, session_.rate))
+            ++to;
         bool before = false, behind = false; // the source passes the stroke in one of the segments
         for (std::size_t s = from; s < to; ++s) {
             const Segment& segment = plan_.segments[s];
-            if (segment.take != plan_.segments[i].take)
-                continue;
             const SourceFrame begin = segment.sourceAt(segment.sounds.begin),
                               end = segment.sourceAt(segment.sounds.end);
             before = before || begin <= stroke.at;

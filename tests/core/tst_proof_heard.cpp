@@ -179,6 +179,33 @@ private slots:
         }));
     }
 
+    /// Where bars are left out, repeated or grafted, and where takes meet, nothing is lost, doubled or filled.
+    void bordersAreNoFaults() {
+        build("AB", 40);
+        const auto count = [&](const Session& session) {
+            const auto searched = withSearchedSeams(session, analyses_, outcome(session), {});
+            ProofMemory memory;
+            const auto proof = proofOf(session, **searched, memory, {});
+            return std::count_if(proof->places.begin(), proof->places.end(), [&](const ProofPlace& place) {
+                const bool told = place.kind == ProofKind::lostAttack || place.kind == ProofKind::doubledAttack ||
+                                  place.kind == ProofKind::stretched || place.kind == ProofKind::stutter;
+                if (told)
+                    qInfo("%.3f s %s", static_cast<double>(place.where.begin.frame) / session.rate.hz,
+                          place.text.c_str());
+                return told;
+            });
+        };
+        const auto before = count(session_);
+        const MusicalMap map(session_.map, session_.rate);
+        for (const Edit& edit :
+             {Edit{RepeatBars{3, 2}}, Edit{DeleteBars{6, 2}}, Edit{InsertBars{5, 1}},
+              Edit{TakeEdit{Lay{{map.barStart(4), map.barStart(7)}, TakeIndex{1}, {}}}},
+              Edit{TakeEdit{Lay{{map.barStart(8), map.barStart(9)}, TakeIndex{0}, FrameCount{3 * 4 * 27692}}}}}) {
+            const Session changed = *edited(session_, edit);
+            QVERIFY2(count(changed) <= before, describe(session_, edit).c_str());
+        }
+    }
+
     void whatCannotBeReadIsNamed() {
         build("A", 30);
         const auto is = outcome(session_);
