@@ -176,11 +176,14 @@ void VersionsPanel::showHearing() {
 }
 
 void VersionsPanel::showMonitored(const Monitored& what) {
-    if (now_.kind != Monitored::Kind::edit)
-        other_ = now_;
+    const auto note = [&] { // the edit in some way of its own is no other one
+        if (now_.kind == Monitored::Kind::take || now_.kind == Monitored::Kind::version ||
+            now_.kind == Monitored::Kind::print)
+            other_ = now_;
+    };
+    note();
     now_ = what;
-    if (now_.kind != Monitored::Kind::edit)
-        other_ = now_;
+    note();
     showHearing();
 }
 

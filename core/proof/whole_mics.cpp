@@ -59,76 +59,110 @@ public:
     explicit WholeMics(const Session& session)
         : rate_(session.rate), length_(session.length().frames), whole_(session.mics.size()) {}
 
+    /// Three times over the same stretches, of which one is held: where mics lie, how loud they are, what differs.
     Expected<std::vector<WholeMic>> judge(KitSound& expected, KitSound& heard) {
+        figures_.resize(whole_.size());
+        const auto look = [&](void (WholeMics::*part)(std::size_t, const Sound&, const Sound&)) {
+            return eachStretch(expected, heard, part);
+        };
+        return look(&WholeMics::lookForLag)
+            .map([&] { settleLags(); })
+            .and_then([&] { return look(&WholeMics::lookForGain); })
+            .map([&] { settleGains(); })
+            .and_then([&] { return look(&WholeMics::lookForRest); })
+            .map([&] {
+                for (std::size_t m = 0; m < whole_.size(); ++m) {
+                    whole_[m].usual = quartileOf(figures_[m].rests, 1, 0.0);
+                    whole_[m].usualShare = quartileOf(figures_[m].shares, 1, 0.0);
+                }
+                return std::move(whole_);
+            });
+    }
+
+private:
+    using Sound = std::vector<float>;
+    /// Of one mic, from all stretches.
+    struct Figures {
+        std::vector<std::int64_t> lags;
+        std::vector<double> gains, rests, shares;
+    };
+
+    Expected<void> eachStretch(KitSound& expected, KitSound& heard,
+                               void (WholeMics::*part)(std::size_t, const Sound&, const Sound&)) {
         const std::size_t parts = length_ <= sampleLength ? 1 : samples;
         for (std::size_t i = 0; i < parts; ++i) {
             const std::int64_t at = std::max<std::int64_t>(0, length_ - sampleLength) *
                                     static_cast<std::int64_t>(i) / static_cast<std::int64_t>(samples - 1);
-            auto x = stretchOf(expected, whole_.size(), {at}, sampleLength);
-            auto y = stretchOf(heard, whole_.size(), {at}, sampleLength);
+            const auto x = stretchOf(expected, whole_.size(), {at}, sampleLength);
+            const auto y = stretchOf(heard, whole_.size(), {at}, sampleLength);
             if (!x || !y)
                 return tl::unexpected((x ? y : x).error());
-            wanted_.push_back(std::move(*x));
-            got_.push_back(std::move(*y));
+            forEachIndex(whole_.size(), [&](std::size_t mic) { (this->*part)(mic, (*x)[mic], (*y)[mic]); });
         }
-        forEachIndex(whole_.size(), [&](std::size_t mic) { judgeMic(mic); });
-        return std::move(whole_);
+        return {};
     }
 
-private:
-    void judgeMic(std::size_t m) {
-        WholeMic& mic = whole_[m];
+    void lookForLag(std::size_t m, const Sound& x, const Sound& y) {
         constexpr double sounding = sampleLength * 1e-9; // −90 dBFS
-        std::vector<std::int64_t> lags;
-        for (std::size_t i = 0; i < wanted_.size(); ++i) {
-            const auto &x = wanted_[i][m], &y = got_[i][m];
-            mic.expectedSounds = mic.expectedSounds || energyOf(x) > sounding;
-            mic.sounds = mic.sounds || energyOf(y) > sounding;
-            if (energyOf(x) > sounding && energyOf(y) > sounding)
-                if (const auto lag = lagOf(x, y, rate_))
-                    lags.push_back(*lag);
+        WholeMic& mic = whole_[m];
+        const bool wanted = energyOf(x) > sounding, got = energyOf(y) > sounding;
+        mic.expectedSounds = mic.expectedSounds || wanted;
+        mic.sounds = mic.sounds || got;
+        if (wanted && got)
+            if (const auto lag = lagOf(x, y, rate_))
+                figures_[m].lags.push_back(*lag);
+    }
+    void settleLags() {
+        for (std::size_t m = 0; m < whole_.size(); ++m) {
+            whole_[m].lag = doneToAll(figures_[m].lags, std::int64_t{0}, [](std::int64_t lag) { return lag == 0; });
+            whole_[m].alike = !figures_[m].lags.empty();
         }
-        mic.lag = doneToAll(lags, std::int64_t{0}, [](std::int64_t lag) { return lag == 0; });
-        mic.alike = !lags.empty();
-        std::vector<double> gains, rests, shares;
-        inHops(m, mic.lag, [&](std::span<const float> x, std::span<const float> y) {
+    }
+
+    void lookForGain(std::size_t m, const Sound& expected, const Sound& heard) {
+        inHops(m, expected, heard, [&](std::span<const float> x, std::span<const float> y) {
             constexpr double loud = 1e-8; // −80 dBFS
-            if (energyOf(x) > static_cast<double>(x.size()) * loud) {
-                double xy = 0;
-                for (std::size_t i = 0; i < x.size(); ++i)
-                    xy += double{x[i]} * y[i];
-                gains.push_back(xy / energyOf(x));
-            }
+            if (energyOf(x) <= static_cast<double>(x.size()) * loud)
+                return;
+            double xy = 0;
+            for (std::size_t i = 0; i < x.size(); ++i)
+                xy += double{x[i]} * y[i];
+            figures_[m].gains.push_back(xy / energyOf(x));
         });
-        mic.gain = doneToAll(gains, 1.0, [](double gain) { return std::abs(gain - 1) < 0.003; });
-        if (std::abs(mic.gain) < 1e-3)
-            mic.gain = 1;
-        inHops(m, mic.lag, [&](std::span<const float> x, std::span<const float> y) {
+    }
+    void settleGains() {
+        for (std::size_t m = 0; m < whole_.size(); ++m) {
+            const double gain =
+                doneToAll(figures_[m].gains, 1.0, [](double one) { return std::abs(one - 1) < 0.003; });
+            whole_[m].gain = std::abs(gain) < 1e-3 ? 1 : gain;
+        }
+    }
+
+    void lookForRest(std::size_t m, const Sound& expected, const Sound& heard) {
+        inHops(m, expected, heard, [&](std::span<const float> x, std::span<const float> y) {
             double rest = 0;
             for (std::size_t i = 0; i < x.size(); ++i)
-                rest += std::pow(double{y[i]} / mic.gain - x[i], 2);
-            rests.push_back(rest / static_cast<double>(x.size()));
-            shares.push_back(rest / std::max(energyOf(x), 1e-12));
+                rest += std::pow(double{y[i]} / whole_[m].gain - x[i], 2);
+            figures_[m].rests.push_back(rest / static_cast<double>(x.size()));
+            figures_[m].shares.push_back(rest / std::max(energyOf(x), 1e-12));
         });
-        mic.usual = quartileOf(rests, 1, 0.0);
-        mic.usualShare = quartileOf(shares, 1, 0.0);
     }
-    void inHops(std::size_t m, std::int64_t lag, auto&& look) const {
-        for (std::size_t i = 0; i < wanted_.size(); ++i) {
-            const auto count = static_cast<std::size_t>(std::max<std::int64_t>(0, sampleLength - std::abs(lag)));
-            const auto x = std::span(wanted_[i][m])
-                               .subspan(static_cast<std::size_t>(std::max<std::int64_t>(0, -lag)), count),
-                       y = std::span(got_[i][m])
-                               .subspan(static_cast<std::size_t>(std::max<std::int64_t>(0, lag)), count);
-            for (std::size_t h = 0; h + hop <= count; h += hop)
-                look(x.subspan(h, hop), y.subspan(h, hop));
-        }
+
+    /// What both have in common where one lies later.
+    void inHops(std::size_t m, const Sound& expected, const Sound& heard, auto&& look) const {
+        const std::int64_t lag = whole_[m].lag;
+        const auto count = static_cast<std::size_t>(std::max<std::int64_t>(0, sampleLength - std::abs(lag)));
+        const auto x = std::span(expected).subspan(static_cast<std::size_t>(std::max<std::int64_t>(0, -lag)),
+                                                   count),
+                   y = std::span(heard).subspan(static_cast<std::size_t>(std::max<std::int64_t>(0, lag)), count);
+        for (std::size_t h = 0; h + hop <= count; h += hop)
+            look(x.subspan(h, hop), y.subspan(h, hop));
     }
 
     SampleRate rate_;
     std::int64_t length_; ///< frames
     std::vector<WholeMic> whole_;
-    std::vector<std::vector<std::vector<float>>> wanted_, got_; ///< stretches x mics x frames
+    std::vector<Figures> figures_; ///< one for each mic
 };
 
 /// See linedUp().

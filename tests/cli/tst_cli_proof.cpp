@@ -1,4 +1,8 @@
 #include "cli/cli_rig.h"
+#include "edits/edit.h"
+#include "import/folder_import.h"
+#include "project/project_file.h"
+#include "proof/proof.h"
 #include "support/built_kit.h"
 
 #include <set>
@@ -88,6 +92,30 @@ private slots:
         done = run(proof("g.json", {"--print", text(folder_ / "print"), "--fail-on", "silent,click"}));
         QVERIFY2(done.code == 0, qPrintable(done.err));
         QVERIFY(placesOf("g.json", "silent").isEmpty() && placesOf("g.json", "click").isEmpty());
+    }
+
+    /// What the user called fine is told, and fails nothing.
+    void answersAreOfTheProject() {
+        Session session = *edited(*importFolder(folder_ / "take"), SetTempo{{104}});
+        session = *edited(
+            session, DetectionEdit{Correct{{Correction::Kind::remove, TakeLetter{'A'}, {480000}, {}, Voice::tom}}});
+        const auto project = folder_.path() / "answered.lampo";
+        QVERIFY(saveProject(session, project).has_value());
+        const auto proved = [&] {
+            return run(
+                {"proof", text(project), "--report", text(folder_ / "w.json"), "--fail-on", "lost-correction"});
+        };
+        QCOMPARE(proved().code, 3);
+        Analyses analyses;
+        QVERIFY(analyseMissing(session, analyses, Listen::toWitnesses, {}).has_value());
+        for (const ProofPlace& place : placesWithoutListening(session, *outcomeOf(session, analyses)))
+            if (place.kind == ProofKind::lostCorrection)
+                session = *edited(session, ProofEdit{{{place.kind, place.content, ProofState::fine, "seen"}}});
+        QVERIFY(saveProject(session, project).has_value());
+        QCOMPARE(proved().code, 0);
+        const auto lost = placesOf("w.json", "lost-correction");
+        QCOMPARE(lost.size(), 1);
+        QCOMPARE(lost[0].toObject()["state"].toString(), QStringLiteral("fine"));
     }
 
     void exitCodes() {

@@ -286,7 +286,15 @@ private slots:
         const EditedKit& kit = *kits_[1];
         ProofMemory memory;
         Session session = kit.session;
-        for (const Edit& edit : {Edit{SetStrength{90}}, Edit{SetFade{{2}}}, Edit{SetStrength{100}}}) {
+        Patch silence;
+        silence.kind = PatchKind::silence;
+        silence.mics = {session.mics.front().stem};
+        silence.at = placeOf(session, kit.outcome->hits[kit.outcome->hits.size() / 2]);
+        silence.length = {9600};
+        silence.fadeIn = silence.fadeOut = {0.1}; // so short that it clicks
+        for (const Edit& edit :
+             {Edit{SetStrength{90}}, Edit{SetFade{{2}}}, Edit{SetStrength{100}},
+              Edit{PatchEdit{AddPatches{{silence}}}}, Edit{PatchEdit{SwitchPatches{{0}, false}}}}) {
             session = *edited(session, edit);
             const auto outcome = outcomeOf(session, kit.analyses);
             const auto remembered = proofOf(session, *outcome, memory, {});

@@ -97,6 +97,25 @@ private slots:
         QVERIFY(song.placesOf(ProofKind::wrongLine).empty());
     }
 
+    /// Three in a row on the lines behind theirs are one place, and one button puts them back.
+    void aRunOnOtherLines() {
+        Song song(eighths(40));
+        for (int i = 20; i < 23; ++i)
+            song.edit(DetectionEdit{Correct{{Correction::Kind::line,
+                                             TakeLetter{'A'},
+                                             {12000 * i + (i % 2 == 0 ? 100 : -100)},
+                                             {6000},
+                                             Voice::kick}}});
+        const auto wrong = song.placesOf(ProofKind::wrongLine);
+        QVERIFY(!wrong.empty());
+        QCOMPARE(wrong.front().hits, std::size_t{3});
+        const auto remedies = remediesFor(song.session, *song.outcome(), wrong.front());
+        QVERIFY(!remedies.empty());
+        QCOMPARE(remedies.front().label, std::string("Line before"));
+        song.edit(remedies.front().edit);
+        QVERIFY(song.placesOf(ProofKind::wrongLine).empty());
+    }
+
     void aFlamThatWasNone() {
         // A snare 30 ms behind its kick: two hits; one of them is placed 8 ms farther.
         auto kicks = eighths(30, 0);
