@@ -2,10 +2,9 @@
 
 #include "base/parallel.h"
 #include "pipeline/companion_attacks.h"
+#include "pipeline/take_content.h"
 #include "seams/patch_planner.h"
 #include "seams/planner.h"
-
-#include <xxhash.h>
 
 #include <algorithm>
 #include <map>
@@ -48,17 +47,6 @@ void collectHits(Outcome& outcome) {
             outcome.landings.push_back(piece.laid->landings[hit]);
         }
     }
-}
-
-/// What of a file decides how it sounds in the take; where its content is unknown, its name stands for it.
-std::uint64_t contentOf(const Take& take, SampleRate rate) {
-    std::vector<std::uint64_t> parts{static_cast<std::uint64_t>(rate.hz)};
-    for (const SourceFile& file : take.files) {
-        parts.push_back(file.content != 0 ? file.content : std::hash<std::string>{}(file.file.string()));
-        parts.push_back(static_cast<std::uint64_t>(file.channel));
-        parts.push_back(static_cast<std::uint64_t>(file.offset.frames));
-    }
-    return XXH3_64bits(parts.data(), parts.size() * sizeof(parts.front()));
 }
 
 std::vector<TakeSound> soundsOf(const Session& session, const Outcome& outcome) {

@@ -163,6 +163,10 @@ private:
             found_.push_back(at(hit, ProofKind::flam, std::abs(landed - played),
                                 fmt::format("This {} sounds {} ms behind the {}, and was played {} ms behind it",
                                             drumOf(hit), rounded(landed, 1), drumOf(before), rounded(played, 1))));
+            // It is about the distance: wherever both go together, it stays.
+            found_.back().content = contentOf(
+                {static_cast<std::int64_t>(ProofKind::flam), session_.takes[b.take].letter.value, a.found().frame,
+                 b.found().frame, (outcome_.landings[hit].at - outcome_.landings[before].at).frames});
         }
     }
 
@@ -226,6 +230,13 @@ private:
                 continue;
             std::size_t last = i, count = 1;
             double least = opened(i), most = least;
+            const auto added = [&](std::uint64_t content, std::size_t slice) {
+                return contentOf({static_cast<std::int64_t>(content),
+                                  session_.takes[segments[slice].take].letter.value,
+                                  segments[slice].sourceAt(segments[slice].sounds.begin).frame,
+                                  (segments[slice].shift - segments[slice - 1].shift).frames});
+            };
+            std::uint64_t content = added(contentOf({static_cast<std::int64_t>(ProofKind::stretched)}), i);
             for (std::size_t next = i + 1;
                  next < segments.size() &&
                  segments[next].sounds.begin - segments[last].sounds.begin < toFrames(oneRun, session_.rate);
@@ -233,6 +244,7 @@ private:
                 if (const double hole = opened(next); hole > 0) {
                     least = std::min(least, hole);
                     most = std::max(most, hole);
+                    content = added(content, next);
                     last = next;
                     ++count;
                 }
@@ -244,10 +256,7 @@ private:
                 count == 1 ? fmt::format("A hole of {} ms before this slice {}", rounded(most), what)
                            : fmt::format("{} holes of {} to {} ms before these slices; the first {}", count,
                                          rounded(least), rounded(most), what),
-                contentOf({static_cast<std::int64_t>(ProofKind::stretched),
-                           session_.takes[segments[i].take].letter.value,
-                           segments[i].sourceAt(segments[i].sounds.begin).frame, static_cast<std::int64_t>(count),
-                           (segments[i].shift - segments[i - 1].shift).frames})));
+                content));
             i = last;
         }
     }

@@ -1,8 +1,9 @@
 #include "proof/sound_content.h"
 
+#include "pipeline/take_content.h"
+
 #include <algorithm>
 #include <bit>
-#include <string>
 
 namespace lampo {
 namespace {
@@ -14,14 +15,11 @@ std::int64_t number(std::uint64_t hash) {
 } // namespace
 
 SoundContent::SoundContent(const Session& session, const Plan& plan) : plan_(plan) {
-    for (const Take& take : session.takes) {
-        std::uint64_t content = contentOf({session.rate.hz});
-        for (const SourceFile& file : take.files)
-            content =
-                contentOf({number(content), number(file.content),
-                           number(std::hash<std::string>{}(file.file.string())), file.channel, file.offset.frames});
-        takes_.push_back(content);
-    }
+    std::uint64_t roles = 0; // by which mics are listened to otherwise
+    for (const Mic& mic : session.mics)
+        roles = contentOf({number(roles), static_cast<std::int64_t>(mic.role)});
+    for (const Take& take : session.takes)
+        takes_.push_back(contentOf({number(contentOf(take, session.rate)), number(roles)}));
     for (const PlannedPatch& patch : plan.patches)
         longestPatch_ = std::max(longestPatch_, patch.sounds.length());
 }

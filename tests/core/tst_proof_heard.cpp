@@ -1,6 +1,8 @@
 #include "core/patch_rig.h"
+#include "import/source_search.h"
 #include "proof/proof.h"
 #include "proof/remedies.h"
+#include "proof/sound_content.h"
 #include "proof/stroke_places.h"
 #include "support/given_candidates.h"
 
@@ -200,10 +202,53 @@ private slots:
         for (const Edit& edit :
              {Edit{RepeatBars{3, 2}}, Edit{DeleteBars{6, 2}}, Edit{InsertBars{5, 1}},
               Edit{TakeEdit{Lay{{map.barStart(4), map.barStart(7)}, TakeIndex{1}, {}}}},
+              Edit{TakeEdit{Lay{{map.barStart(4), map.barStart(6)}, std::nullopt, {}}}},
               Edit{TakeEdit{Lay{{map.barStart(8), map.barStart(9)}, TakeIndex{0}, FrameCount{3 * 4 * 27692}}}}}) {
             const Session changed = *edited(session_, edit);
             QVERIFY2(count(changed) <= before, describe(session_, edit).c_str());
         }
+    }
+
+    /// Each drum's attacks are told against what is usual for it, whatever its sound does first.
+    void usualAttacksAreNeitherEarlyNorLate() {
+        build("A", 30);
+        const auto is = outcome(session_);
+        const KitSoundMaker sound =
+            [&](const std::shared_ptr<KitReader>& kit) -> Expected<std::unique_ptr<KitSound>> {
+            return std::make_unique<RenderedSound>(is->plan, kit);
+        };
+        const auto heard = attacksHeard(session_, *is, sound, nullptr, {});
+        QVERIFY(heard.has_value());
+        for (const Voice voice : {Voice::kick, Voice::snare}) {
+            std::vector<double> late;
+            for (std::size_t hit = 0; hit < is->hits.size(); ++hit)
+                if (is->hits[hit].voice == voice && (*heard)[hit])
+                    late.push_back((*heard)[hit]->value);
+            QVERIFY(late.size() > 5);
+            std::nth_element(late.begin(), late.begin() + std::ssize(late) / 2, late.end());
+            QVERIFY(std::abs(late[late.size() / 2]) < 0.01);
+        }
+    }
+
+    /// The same recording elsewhere is the same; another role is listened to otherwise.
+    void whatSoundFollowsFrom() {
+        build("A", 30);
+        Session here = fingerprinted(session_);
+        const auto plan = outcome(here)->plan;
+        const Range<ResultFrame> stretch{{480000}, {490000}};
+        const std::uint64_t before = SoundContent(here, *plan).of(stretch);
+        Session elsewhere = here;
+        for (MicIndex mic; mic < here.mics.size(); ++mic)
+            elsewhere.takes[0].files.change(
+                mic, [](SourceFile& file) { file.file = "/elsewhere" / file.file.filename(); });
+        QCOMPARE(SoundContent(elsewhere, *plan).of(stretch), before);
+        Session other = here;
+        other.mics[1].role = Role::overhead;
+        QVERIFY(SoundContent(other, *plan).of(stretch) != before);
+        Plan moved = *plan;
+        for (Segment& segment : moved.segments)
+            segment.shift = segment.shift + FrameCount{1};
+        QVERIFY(SoundContent(here, moved).of(stretch) != before);
     }
 
     void whatCannotBeReadIsNamed() {
