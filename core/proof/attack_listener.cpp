@@ -1,13 +1,10 @@
 #include "proof/attack_listener.h"
 
-#include "base/parallel.h"
 #include "base/text.h"
 #include "proof/sound_content.h"
 #include "proof/sound_figures.h"
 
 #include <algorithm>
-#include <array>
-#include <atomic>
 #include <cmath>
 #include <fmt/core.h>
 
@@ -21,13 +18,13 @@ constexpr double risesBy = 10;                 ///< times the power before: what
 constexpr double startsAt = 0.25;              ///< of the largest power: where the rise is
 
 /// How far on both sides of its landing a hit's attack is looked for.
-struct Searched {
+struct Search {
     FrameCount ahead, beyond;
 };
 
 /// Half the way to the drum's own neighbours at most; what others strike is softer in its mic.
-std::vector<Searched> searchesOf(const Outcome& outcome, FrameCount most) {
-    std::vector<Searched> reaches(outcome.hits.size(), {most, most});
+std::vector<Search> searchesOf(const Outcome& outcome, FrameCount most) {
+    std::vector<Search> reaches(outcome.hits.size(), {most, most});
     std::map<std::pair<std::optional<MicIndex>, Voice>, std::size_t> last;
     for (std::size_t i = 0; i < reaches.size(); ++i) {
         const auto drum = std::pair(outcome.hits[i].mic, outcome.hits[i].voice);
@@ -63,7 +60,7 @@ againstUsual(const Outcome& outcome, std::span<const std::optional<FrameCount>> 
 }
 
 /// Where the edges rise to a quarter of their largest power near the middle; none where they do not stand out.
-std::optional<FrameCount> attackIn(std::span<const float> sound, FrameCount middle, const Searched& reach,
+std::optional<FrameCount> attackIn(std::span<const float> sound, FrameCount middle, const Search& reach,
                                    SampleRate rate) {
     const auto hop = static_cast<std::size_t>(std::max(1, rate.hz / 4000)); // a quarter of a millisecond
     std::vector<double> power;
@@ -109,50 +106,32 @@ Expected<std::vector<std::optional<Milliseconds>>> attacksHeard(const Session& s
                                                                 const KitSoundMaker& sound, AttacksHeard* known,
                                                                 const Progress& progress) {
     const SoundContent content(session, *outcome.plan);
-    const FrameCount early = toFrames(before, session.rate), late = toFrames(behind, session.rate),
-                     reach = toFrames(searched, session.rate);
-    const std::size_t count = outcome.hits.size();
-    std::vector<std::optional<FrameCount>> heard(count);
-    const std::vector<Searched> searchedIn = searchesOf(outcome, reach);
-    constexpr std::size_t atOnce = 64;
-    std::atomic<std::size_t> done = 0;
-    const auto listened = tryEachIndex((count + atOnce - 1) / atOnce, [&](std::size_t part) -> Expected<void> {
-        std::unique_ptr<KitSound> own; // made when something has to be listened to
-        std::vector<float> out(static_cast<std::size_t>((early + late).frames));
-        for (std::size_t i = part * atOnce; i < std::min(count, (part + 1) * atOnce); ++i) {
-            const SongHit& hit = outcome.hits[i];
-            if (progress.cancelled())
-                return fail(ErrorKind::cancelled, "The proof was stopped");
-            progress.at(static_cast<double>(++done) / static_cast<double>(count));
-            if (!hit.mic || hit.bare || hit.added || hit.level < softest ||
-                session.clusters.anchor == Anchor::middle)
-                continue;
-            const ResultFrame at = outcome.landings[i].at;
-            const std::uint64_t key = contentOf({static_cast<std::int64_t>(content.of({at - early, at + late})),
-                                                 static_cast<std::int64_t>(hit.mic->value),
-                                                 searchedIn[i].ahead.frames, searchedIn[i].beyond.frames});
-            if (const auto before = known ? known->of(key) : std::nullopt) {
-                heard[i] = *before;
-                continue;
-            }
-            if (!own) {
-                auto made = sound(std::make_shared<KitReader>(session));
-                if (!made)
-                    return tl::unexpected(made.error());
-                own = std::move(*made);
-            }
-            if (auto read = own->readMic(*hit.mic, at - early, out); !read)
-                return read;
-            heard[i] = attackIn(out, early, searchedIn[i], session.rate);
-            if (known)
-                known->add(key, heard[i]);
-        }
-        return {};
+    const FrameCount early = toFrames(before, session.rate), late = toFrames(behind, session.rate);
+    const std::vector<Search> searches = searchesOf(outcome, toFrames(searched, session.rate));
+    const auto keyOf = [&](std::size_t index) -> std::optional<std::uint64_t> {
+        const SongHit& hit = outcome.hits[index];
+        if (!hit.mic || hit.bare || hit.added || hit.level < softest || session.clusters.anchor == Anchor::middle)
+            return std::nullopt;
+        const ResultFrame at = outcome.landings[index].at;
+        return contentOf({static_cast<std::int64_t>(content.of({at - early, at + late})),
+                          static_cast<std::int64_t>(hit.mic->value), searches[index].ahead.frames,
+                          searches[index].beyond.frames});
+    };
+    const HearEach<std::optional<FrameCount>> each{
+        session, sound, known, progress, keyOf, [&](KitSound& own) {
+            return [&, out = std::vector<float>(static_cast<std::size_t>((early + late).frames))](
+                       std::size_t index) mutable {
+                return own.readMic(*outcome.hits[index].mic, outcome.landings[index].at - early, out).map([&] {
+                    return attackIn(out, early, searches[index], session.rate);
+                });
+            };
+        }};
+    return each.run(outcome.hits.size()).map([&](const auto& all) {
+        std::vector<std::optional<FrameCount>> heard;
+        for (const auto& one : all)
+            heard.push_back(one.value_or(std::nullopt));
+        return againstUsual(outcome, heard, session.rate);
     });
-    if (!listened)
-        return tl::unexpected(listened.error());
-
-    return againstUsual(outcome, heard, session.rate);
 }
 
 std::vector<ProofPlace> placesOfLooseHits(const Session& session, const Outcome& outcome,
@@ -163,9 +142,7 @@ std::vector<ProofPlace> placesOfLooseHits(const Session& session, const Outcome&
         if (!heard[hit] || landing.state != LandingState::landed ||
             gravityOf(ProofKind::loose, std::abs(heard[hit]->value)) < toldGravity)
             continue;
-        ProofPlace place{{landing.at, landing.at + toFrames(Milliseconds{50}, session.rate)},
-                         ProofKind::loose,
-                         std::abs(heard[hit]->value),
+        ProofPlace place{momentAt(landing.at, session.rate), ProofKind::loose, std::abs(heard[hit]->value),
                          fmt::format("This {} sounds {} ms {} than the drum's others",
                                      name(outcome.hits[hit].voice), trimmedNumber(std::abs(heard[hit]->value), 0),
                                      heard[hit]->value > 0 ? "later" : "earlier")};

@@ -2,7 +2,7 @@
 
 #include "proof/scale.h"
 #include "proof/sound_figures.h"
-#include "render/spectra.h"
+#include "render/correlation.h"
 
 #include <algorithm>
 #include <cmath>
@@ -34,19 +34,7 @@ struct Found {
     double likeness = 0;
 };
 Found findIn(std::span<const float> whole, std::span<const float> part) {
-    std::size_t size = 1024;
-    while (size < whole.size() + part.size())
-        size *= 2;
-    Spectra spectra(size);
-    const auto transformed = [&](std::span<const float> sound) {
-        std::fill(std::copy(sound.begin(), sound.end(), spectra.block().begin()), spectra.block().end(), 0.0F);
-        spectra.forward();
-        return std::vector<std::complex<float>>(spectra.bins().begin(), spectra.bins().end());
-    };
-    const auto a = transformed(whole), b = transformed(part);
-    for (std::size_t i = 0; i < a.size(); ++i)
-        spectra.bins()[i] = a[i] * std::conj(b[i]);
-    spectra.back();
+    const std::vector<float> products = slidingProducts(whole, part);
     std::vector<double> sums(whole.size() + 1);
     for (std::size_t i = 0; i < whole.size(); ++i)
         sums[i + 1] = sums[i] + double{whole[i]} * whole[i];
@@ -54,8 +42,7 @@ Found findIn(std::span<const float> whole, std::span<const float> part) {
     Found best;
     for (std::size_t at = 0; at + part.size() <= whole.size(); ++at) {
         const double there = sums[at + part.size()] - sums[at];
-        const double like = static_cast<double>(spectra.block()[at]) / static_cast<double>(size) /
-                            std::sqrt(std::max(own * there, 1e-20));
+        const double like = static_cast<double>(products[at]) / std::sqrt(std::max(own * there, 1e-20));
         if (there > 1e-3 * own && like > best.likeness)
             best = {at, like};
     }
@@ -66,7 +53,7 @@ class Judge {
 public:
     explicit Judge(const ChangedStretch& stretch) : s_(stretch) {
         for (std::size_t i = 0; i < s_.heard.size(); ++i)
-            rest_.push_back(s_.heard[i] - s_.expected[i]);
+            residual_.push_back(s_.heard[i] - s_.expected[i]);
         attacks_ = attacksIn(s_.begin - std::min(s_.begin, frames({4})), s_.end);
         attacks_.insert(attacks_.end(), s_.attacks.begin(), s_.attacks.end());
     }
@@ -88,7 +75,8 @@ public:
         if (const auto level = otherLevel())
             return *level;
         if (heardPower() > 1.5 * expectedPower())
-            return {ProofKind::doubledAttack, 24 + std::min(0.0, inDecibels(restPower() / loudestAround())), {}};
+            return {
+                ProofKind::doubledAttack, 24 + std::min(0.0, inDecibels(residualPower() / loudestAround())), {}};
         if (s_.hearsCymbals && length() >= frames(aRing))
             return {ProofKind::swallowedRing, std::max(deepest(), scaleOf(ProofKind::swallowedRing).told), {}};
         if (deepest() >= scaleOf(ProofKind::dip).told)
@@ -102,7 +90,7 @@ private:
     std::span<const float> part(std::span<const float> sound) const { return sound.subspan(s_.begin, length()); }
     double expectedPower() const { return energyOf(part(s_.expected)); }
     double heardPower() const { return energyOf(part(s_.heard)); }
-    double restPower() const { return energyOf(part(rest_)); }
+    double residualPower() const { return energyOf(part(residual_)); }
     double loudestAround() const {
         const std::size_t window = std::min(length(), s_.expected.size());
         double loudest = 1e-12;
@@ -199,17 +187,17 @@ private:
         const std::size_t from = s_.begin - std::min(s_.begin, near),
                           to = std::min(s_.end + near, s_.expected.size());
         const std::size_t before = s_.begin - std::min<std::size_t>(s_.begin, 1),
-                          behind = std::min(s_.end + 1, rest_.size());
+                          behind = std::min(s_.end + 1, residual_.size());
         const double around = std::max(steepest(s_.expected.subspan(from, to - from)), 1e-5);
-        return {ProofKind::click, steepest(std::span(rest_).subspan(before, behind - before)) / around, {}};
+        return {ProofKind::click, steepest(std::span(residual_).subspan(before, behind - before)) / around, {}};
     }
 
     /// How much of the edges of what was added lies within one millisecond.
     double edges() const {
         const std::size_t window = frames({1});
         std::vector<double> sums{0};
-        for (std::size_t i = std::max<std::size_t>(s_.begin, 1); i < std::min(s_.end + 1, rest_.size()); ++i)
-            sums.push_back(sums.back() + std::pow(double{rest_[i]} - rest_[i - 1], 2));
+        for (std::size_t i = std::max<std::size_t>(s_.begin, 1); i < std::min(s_.end + 1, residual_.size()); ++i)
+            sums.push_back(sums.back() + std::pow(double{residual_[i]} - residual_[i - 1], 2));
         double best = 0;
         for (std::size_t i = 0; i + 1 < sums.size(); ++i)
             best = std::max(best, sums[std::min(i + window, sums.size() - 1)] - sums[i]);
@@ -231,7 +219,7 @@ private:
 
     /// The same sound, louder or softer.
     std::optional<Change> otherLevel() const {
-        const double alike = correlation(part(rest_), part(s_.expected));
+        const double alike = correlation(part(residual_), part(s_.expected));
         // What is made louder may be clipped: then it is still the same sound, for long.
         const bool lasts = length() >= frames(aDip) && correlation(part(s_.heard), part(s_.expected)) > sameSound;
         if (std::abs(alike) < sameSound && !lasts)
@@ -277,9 +265,9 @@ private:
         for (std::size_t at = s_.begin + std::min(fade, frames({3})); at + window <= s_.end;
              at += std::max<std::size_t>(1, window / 4)) {
             const double heard = energyOf(s_.heard.subspan(at, window)),
-                         rest = energyOf(std::span(rest_).subspan(at, window));
-            if (rest > 0.01 * heard)
-                all.emplace_back(heard + 0.1 * rest, at);
+                         added = energyOf(std::span(residual_).subspan(at, window));
+            if (added > 0.01 * heard)
+                all.emplace_back(heard + 0.1 * added, at);
         }
         std::sort(all.begin(), all.end(), std::greater<>());
         std::vector<std::size_t> best;
@@ -294,7 +282,7 @@ private:
     /// `whole`: all that is heard comes from there; otherwise what was added to what was expected.
     std::optional<Change> foundElsewhere(std::size_t at, std::size_t window, bool whole) const {
         const std::span<const float> sound =
-            whole ? s_.heard.subspan(at, window) : std::span(rest_).subspan(at, window);
+            whole ? s_.heard.subspan(at, window) : std::span(residual_).subspan(at, window);
         const double here = correlation(s_.expected.subspan(at, window), sound);
         if (whole && energyOf(sound) < 0.03 * energyOf(s_.expected.subspan(at, window)))
             return std::nullopt; // next to nothing is heard
@@ -327,14 +315,14 @@ private:
             holdsAttack(attacksIn(source, std::min(source + length(), s_.expected.size()))))
             return {ProofKind::doubledAttack,
                     24 + std::min(0.0, inDecibels(energyOf(whole ? s_.heard.subspan(to, window)
-                                                                 : std::span(rest_).subspan(to, window)) /
+                                                                 : std::span(residual_).subspan(to, window)) /
                                                   std::max(energyOf(s_.expected.subspan(from, window)), 1e-12))),
                     {}};
         return {ProofKind::stutter, 1000.0 * static_cast<double>(length()) / s_.rate.hz, {}};
     }
 
     const ChangedStretch& s_;
-    std::vector<float> rest_;
+    std::vector<float> residual_;
     std::vector<std::size_t> attacks_; ///< that are expected near what changed
 };
 

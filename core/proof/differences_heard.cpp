@@ -9,7 +9,6 @@
 #include <array>
 #include <cmath>
 #include <fmt/core.h>
-#include <set>
 
 namespace lampo {
 namespace {
@@ -42,7 +41,7 @@ private:
     struct Pair {
         std::unique_ptr<KitSound> expected, heard;
     };
-    Expected<Pair> open() const {
+    Expected<Pair> bothSounds() const {
         auto expected = expected_(std::make_shared<KitReader>(session_));
         if (!expected)
             return tl::unexpected(expected.error());
@@ -75,7 +74,7 @@ private:
                                       trimmedNumber(ms, 2), mic.lag < common ? "earlier" : "later"));
             else if (mic.expectedSounds && (mic.gain < 0) != (2 * upsideDown > sounding))
                 tellWhole(m, ProofKind::phase, scaleOf(ProofKind::phase).plain,
-                          fmt::format("{} is upside down in the print", stem));
+                          fmt::format("The polarity of {} is inverted in the print", stem));
         }
     }
     void tellWhole(MicIndex mic, ProofKind kind, double size, std::string text) {
@@ -85,7 +84,7 @@ private:
     }
 
     Expected<void> findRuns() {
-        auto pair = open();
+        auto pair = bothSounds();
         if (!pair)
             return tl::unexpected(pair.error());
         std::vector<std::vector<Run>> runs(whole_.size());
@@ -148,11 +147,11 @@ private:
         std::stable_sort(runs_.begin(), runs_.end(), [](const Run& a, const Run& b) { return a.begin < b.begin; });
         const std::int64_t near = toFrames(Milliseconds{30}, session_.rate).frames;
         std::vector<std::vector<Run>> events;
-        std::size_t open = 0; // events before it began too long ago
+        std::size_t recent = 0; // events before it began too long ago
         for (const Run& run : runs_) {
-            while (open < events.size() && run.begin - events[open].front().begin > near)
-                ++open;
-            const auto together = std::find_if(events.begin() + static_cast<std::ptrdiff_t>(open), events.end(),
+            while (recent < events.size() && run.begin - events[recent].front().begin > near)
+                ++recent;
+            const auto together = std::find_if(events.begin() + static_cast<std::ptrdiff_t>(recent), events.end(),
                                                [&](const std::vector<Run>& event) {
                                                    const Run& first = event.front();
                                                    return std::abs(run.end - first.end) <= near ||
@@ -168,13 +167,13 @@ private:
         std::vector<std::optional<ProofPlace>> places(events.size());
         const auto judged =
             tryEachIndex((events.size() + atOnce - 1) / atOnce, [&](std::size_t part) -> Expected<void> {
-                auto pair = this->open();
+                auto pair = bothSounds();
                 if (!pair)
                     return tl::unexpected(pair.error());
                 for (std::size_t e = part * atOnce; e < std::min(events.size(), (part + 1) * atOnce); ++e) {
                     if (progress_.cancelled())
                         return fail(ErrorKind::cancelled, "The proof was stopped");
-                    auto place = judged_(*pair, events[e]);
+                    auto place = placeOf(*pair, events[e]);
                     if (!place)
                         return tl::unexpected(place.error());
                     places[e] = std::move(*place);
@@ -194,7 +193,7 @@ private:
         MicIndex mic;
         double weight = 0;
     };
-    Expected<std::optional<ProofPlace>> judged_(Pair& pair, const std::vector<Run>& event) const {
+    Expected<std::optional<ProofPlace>> placeOf(Pair& pair, const std::vector<Run>& event) const {
         std::vector<Vote> votes;
         for (const Run& run : event) {
             auto vote = voteOf(pair, run);
@@ -289,7 +288,7 @@ private:
         case ProofKind::lostAttack:
             return fmt::format("An attack has lost {} dB in {}", size, stem);
         case ProofKind::click:
-            return fmt::format("A step {} times as steep as the sound around lies in {}", size, stem);
+            return fmt::format("A click in {}: its step is {} times the steepest around", stem, size);
         case ProofKind::dip:
             return fmt::format("The level of {} changes by {} dB for a moment", stem, size);
         case ProofKind::stutter:

@@ -91,10 +91,10 @@ Expected<std::vector<ProofPlace>> placesOfPhase(const Session& session, const Ou
         }
         if (gravityOf(ProofKind::phase, worst) < toldGravity)
             continue;
-        ProofPlace place{planned.sounds, ProofKind::phase, worst,
-                         fmt::format("{} lie {} ms otherwise to one another than they were recorded", pair,
-                                     trimmedNumber(worst, 2)),
-                         planned.mics};
+        ProofPlace place{
+            planned.sounds, ProofKind::phase, worst,
+            fmt::format("The delay between {} is {} ms off what was recorded", pair, trimmedNumber(worst, 2)),
+            planned.mics};
         place.content = contentOf({static_cast<std::int64_t>(ProofKind::phase), patch.at.at.frame,
                                    patch.from ? patch.from->at.frame : 0, patch.shift.frames});
         place.patch = planned.patch;

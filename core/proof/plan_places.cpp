@@ -13,13 +13,13 @@ namespace lampo {
 namespace {
 
 // All of these: common practice, no source.
-constexpr Milliseconds farMove{60};      ///< beyond it an ear is worth it
-constexpr Milliseconds oneRun{2000};     ///< far moves or long holes nearer than this are one place
-constexpr Milliseconds flamReach{35};    ///< strokes farther apart than this are two notes, not a flam
-constexpr double anotherStory = 0.6;     ///< of a grid step that a hit moves otherwise than its neighbours
-constexpr std::size_t neighbours = 4;    ///< to both sides
-constexpr std::size_t longestStory = 12; ///< hits that a phrase may be off by
-constexpr double agreement = 0.25;       ///< of a grid step within which moves are alike
+constexpr Milliseconds farMove{60};    ///< beyond it an ear is worth it
+constexpr Milliseconds oneRun{2000};   ///< far moves or long holes nearer than this are one place
+constexpr Milliseconds flamReach{35};  ///< strokes farther apart than this are two notes, not a flam
+constexpr double displaced = 0.6;      ///< of a grid step that a hit moves otherwise than its neighbours
+constexpr std::size_t neighbours = 4;  ///< to both sides
+constexpr std::size_t longestRun = 12; ///< hits that a phrase may be off by
+constexpr double agreement = 0.25;     ///< of a grid step within which moves are alike
 constexpr Milliseconds neighbourhood{3000};
 
 class PlanProof {
@@ -50,8 +50,7 @@ private:
     ProofPlace at(HitIndex hit, ProofKind kind, double size, std::string text) const {
         const SongHit& one = outcome_.hits[hit];
         const Landing& landing = outcome_.landings[hit];
-        ProofPlace place{
-            {landing.at, landing.at + toFrames(Milliseconds{50}, session_.rate)}, kind, size, std::move(text)};
+        ProofPlace place{momentAt(landing.at, session_.rate), kind, size, std::move(text)};
         place.content = contentOf({static_cast<std::int64_t>(kind), session_.takes[one.take].letter.value,
                                    one.found().frame, landing.move().frames});
         place.hit = hit;
@@ -63,10 +62,6 @@ private:
         place.content = content;
         return place;
     }
-    Range<ResultFrame> momentAt(ResultFrame at) const {
-        return {at, at + toFrames(Milliseconds{50}, session_.rate)};
-    }
-
     /// Median of the moves of so many hits with lines from `first` on, all of one take; none where they do not
     /// agree.
     std::optional<double> commonMove(std::size_t first, std::size_t count, TakeIndex take, double step) const {
@@ -83,11 +78,11 @@ private:
     }
     /// A run of hits that all move otherwise than those before and those behind it, which agree: how many hits from
     /// `first` on, and by how many grid steps.
-    struct Story {
+    struct Run {
         std::size_t hits = 0;
         double steps = 0;
     };
-    Story otherStory(HitIndex first) const {
+    Run displacedRun(HitIndex first) const {
         const Landing& landing = outcome_.landings[first];
         if (!landing.line || landing.state == LandingState::pinned || first < neighbours)
             return {};
@@ -96,9 +91,9 @@ private:
         const auto step = static_cast<double>(landing.line->step.frames);
         const auto before = commonMove(first - neighbours, neighbours, take, step);
         if (!before || landing.at - outcome_.landings[first - neighbours].at > reach ||
-            std::abs(static_cast<double>(landing.move().frames) - *before) < anotherStory * step)
+            std::abs(static_cast<double>(landing.move().frames) - *before) < displaced * step)
             return {};
-        for (std::size_t hits = 1; hits <= longestStory && first + hits + neighbours <= outcome_.hits.size();
+        for (std::size_t hits = 1; hits <= longestRun && first + hits + neighbours <= outcome_.hits.size();
              ++hits) {
             const Landing& last = outcome_.landings[first + hits - 1];
             const auto own = commonMove(first, hits, take, step),
@@ -106,7 +101,7 @@ private:
             if (!own)
                 return {};
             if (behind && std::abs(*behind - *before) < agreement * step &&
-                std::abs(*own - *behind) > anotherStory * step &&
+                std::abs(*own - *behind) > displaced * step &&
                 outcome_.landings[first + hits + neighbours - 1].at - last.at < reach)
                 return {hits, std::abs(*own - *before) / step};
         }
@@ -119,19 +114,18 @@ private:
             if (!landing.line)
                 continue;
             const std::string line = placeOf(*landing.line);
-            const Story story = otherStory(hit);
-            if (story.hits > 0) {
+            const Run run = displacedRun(hit);
+            if (run.hits > 0) {
                 found_.push_back(at(
-                    hit, ProofKind::wrongLine, std::min(1.0, story.steps - 0.2),
-                    story.hits == 1
+                    hit, ProofKind::wrongLine, std::min(1.0, run.steps - 0.2),
+                    run.hits == 1
                         ? fmt::format("This {} goes to {}, and its neighbours tell of another line", drumOf(hit),
                                       line)
                         : fmt::format("{} from {} on move otherwise than their neighbours, who tell of other lines",
-                                      counted(static_cast<std::int64_t>(story.hits), "hit"), line)));
-                found_.back().where.end =
-                    outcome_.landings[hit + story.hits - 1].at + toFrames(Milliseconds{50}, session_.rate);
-                found_.back().hits = story.hits;
-                hit = HitIndex{hit + story.hits - 1};
+                                      counted(static_cast<std::int64_t>(run.hits), "hit"), line)));
+                found_.back().where.end = momentAt(outcome_.landings[hit + run.hits - 1].at, session_.rate).end;
+                found_.back().hits = run.hits;
+                hit = HitIndex{hit + run.hits - 1};
             } else if (landing.state == LandingState::doubtful)
                 found_.push_back(at(hit, ProofKind::wrongLine, 0.5,
                                     fmt::format("This {} may mean another line than {}", drumOf(hit), line)));
@@ -205,8 +199,7 @@ private:
                                                         counted(static_cast<std::int64_t>(count), "hit"),
                                                         rounded(least), rounded(most), how);
             ProofPlace place = at(
-                {outcome_.landings[first].at,
-                 outcome_.landings[last].at + toFrames(Milliseconds{50}, session_.rate)},
+                {outcome_.landings[first].at, momentAt(outcome_.landings[last].at, session_.rate).end},
                 ProofKind::wrongLine, size, std::move(text),
                 contentOf({static_cast<std::int64_t>(ProofKind::wrongLine), static_cast<std::int64_t>(content)}));
             place.hit = first;
@@ -250,13 +243,13 @@ private:
                 }
             const bool stays = segments[i].sounds.begin >= segments[i - 1].sounds.end;
             const char* what = stays ? "opens" : "is filled with what sounded earlier";
-            found_.push_back(at(
-                {segments[i].sounds.begin, segments[last].sounds.begin + toFrames(Milliseconds{50}, session_.rate)},
-                ProofKind::stretched, most / longestHole.value,
-                count == 1 ? fmt::format("A hole of {} ms before this slice {}", rounded(most), what)
-                           : fmt::format("{} holes of {} to {} ms before these slices; the first {}", count,
-                                         rounded(least), rounded(most), what),
-                content));
+            found_.push_back(
+                at({segments[i].sounds.begin, momentAt(segments[last].sounds.begin, session_.rate).end},
+                   ProofKind::stretched, most / longestHole.value,
+                   count == 1 ? fmt::format("A hole of {} ms before this slice {}", rounded(most), what)
+                              : fmt::format("{} holes of {} to {} ms before these slices; the first {}", count,
+                                            rounded(least), rounded(most), what),
+                   content));
             i = last;
         }
     }
@@ -304,22 +297,27 @@ private:
     /// What is told already of what the user said and nothing obeys.
     void aboutWarnings() {
         for (const Warning& warning : outcome_.warnings) {
-            const bool lost = warning.kind == WarningKind::lostCorrection ||
-                              warning.kind == WarningKind::lostSeam || warning.kind == WarningKind::lostPatch ||
-                              warning.kind == WarningKind::crowdedBorder;
-            if (lost || warning.kind == WarningKind::nothingFound)
-                found_.push_back(at(momentAt(warning.at), lost ? ProofKind::lostCorrection : ProofKind::silent,
-                                    lost ? 1 : scaleOf(ProofKind::silent).ruinous, warning.text,
-                                    contentOf({static_cast<std::int64_t>(warning.kind), warning.at.frame})));
+            const bool lost = warning.said || warning.kind == WarningKind::crowdedBorder;
+            if (!lost && warning.kind != WarningKind::nothingFound)
+                continue;
+            const TakePlace said = warning.said.value_or(TakePlace{{}, {warning.at.frame}});
+            found_.push_back(
+                at(momentAt(warning.at, session_.rate), lost ? ProofKind::lostCorrection : ProofKind::silent,
+                   lost ? 1 : scaleOf(ProofKind::silent).ruinous, warning.text,
+                   contentOf({static_cast<std::int64_t>(warning.kind), said.take.value, said.at.frame})));
+            found_.back().said = warning.said;
         }
     }
 
     void aboutMap() {
-        for (const MapAdvice& advice : checkMap(session_, outcome_).advice)
+        for (MapAdvice& advice : checkMap(session_, outcome_).advice) {
+            std::uint64_t content = contentOf({static_cast<std::int64_t>(ProofKind::map)});
+            for (const char letter : advice.sentence)
+                content = contentOf({static_cast<std::int64_t>(content), letter});
             found_.push_back(at({{0}, ResultFrame{} + session_.length() + FrameCount{1}}, ProofKind::map, 1,
-                                advice.sentence,
-                                contentOf({static_cast<std::int64_t>(ProofKind::map),
-                                           static_cast<std::int64_t>(std::hash<std::string>{}(advice.sentence))})));
+                                advice.sentence, content));
+            found_.back().map = std::make_shared<const MapData>(std::move(advice.map));
+        }
     }
 
     const Session& session_;

@@ -63,7 +63,7 @@ public:
             })
             .and_then([&](const StrokeLevels& levels) -> Expected<void> {
                 append(proof_.places, placesOfLevels(session_, outcome_, levels));
-                append(proof_.places, placesOfDeafMics(session_, outcome_, levels));
+                append(proof_.places, placesOfDropouts(session_, outcome_, levels));
                 return {};
             })
             .and_then([&] { return take(placesOfPhase(session_, outcome_, sound_, progress_)); })

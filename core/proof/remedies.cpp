@@ -1,7 +1,6 @@
 #include "proof/remedies.h"
 
 #include "advice/hit_edits.h"
-#include "advice/map_advice.h"
 #include "advice/seam_shapes.h"
 
 #include <algorithm>
@@ -47,9 +46,8 @@ public:
             forget();
             break;
         case ProofKind::map:
-            for (const MapAdvice& advice : checkMap(session_, outcome_).advice)
-                if (advice.sentence == place_.text)
-                    add("Change the map", TimingEdit{SetMap{advice.map, advice.sentence}});
+            if (place_.map)
+                add("Change the map", TimingEdit{SetMap{*place_.map, place_.text}});
             break;
         case ProofKind::level:
         case ProofKind::silent:
@@ -136,9 +134,18 @@ private:
         if (place_.hit)
             add(std::move(label), DetectionEdit{Correct{correctionOf(session_, outcome_.hits[*place_.hit], kind)}});
     }
+    /// What was said there and finds nothing: whichever it is.
     void forget() {
-        for (const Correction& lost : outcome_.lost)
-            add("Forget the correction", DetectionEdit{DeleteCorrections{{{lost.take, lost.at}}}});
+        if (!place_.said)
+            return;
+        add("Forget the correction", DetectionEdit{DeleteCorrections{{*place_.said}}});
+        for (const SeamByHand& seam : outcome_.lostSeams)
+            if (TakePlace{seam.between.take, seam.between.behind} == *place_.said)
+                add("Forget what was said of the seam",
+                    SeamEdit{ShapeSeams{{SeamByHand{seam.between, {}, {}, {}, {}}}}});
+        for (std::size_t patch = 0; patch < session_.patches.size(); ++patch)
+            if (session_.patches[patch].at == *place_.said && session_.patches[patch].ofHit)
+                add("Take the patch away", PatchEdit{DeletePatches{{patch}}});
     }
     void otherTakes() {
         const MusicalMap map(session_.map, session_.rate);

@@ -1,6 +1,5 @@
 #include "proof/seam_listener.h"
 
-#include "base/parallel.h"
 #include "base/text.h"
 #include "onsets/band_energies.h"
 #include "proof/joined.h"
@@ -8,7 +7,6 @@
 #include "proof/sound_figures.h"
 
 #include <algorithm>
-#include <atomic>
 #include <cmath>
 #include <fmt/core.h>
 
@@ -238,9 +236,9 @@ public:
         add(joint, ProofKind::dip, heard.bump, heard.bump.worst,
             fmt::format("The level swells by {} dB {}", number(heard.bump.worst - bumpAsDip), where));
         add(joint, ProofKind::click, heard.click, heard.click.worst,
-            fmt::format("A step {} times as steep as the sound around lies {}", number(heard.click.worst), where));
+            fmt::format("A click {}: its step is {} times the steepest around", where, number(heard.click.worst)));
         add(joint, ProofKind::swallowedRing, heard.ring, heard.ring.worst,
-            fmt::format("What rings jumps by {} dB {}", number(heard.ring.worst), where));
+            fmt::format("The cymbals' ring jumps by {} dB {}", number(heard.ring.worst), where));
         if (heard.swell.worst > 0) {
             const double again =
                 toMilliseconds(plan_.segments[*joint.segment].shift - plan_.segments[*joint.segment - 1].shift,
@@ -289,43 +287,23 @@ Expected<std::vector<ProofPlace>> placesOfJoints(const Session& session, const O
                                                  const KitSoundMaker& sound, JointsHeard* known,
                                                  const Progress& progress) {
     const std::vector<Joint> all = jointsOf(session, *outcome.plan);
-    std::vector<std::optional<JointHeard>> heard(all.size());
-    std::vector<std::size_t> open;
-    for (std::size_t i = 0; i < all.size(); ++i) {
-        if (known)
-            heard[i] = known->of(all[i].content);
-        if (!heard[i])
-            open.push_back(i);
-    }
-    constexpr std::size_t atOnce = 64; // neighbours, which read the same stretches of the files
-    const std::size_t parts = (open.size() + atOnce - 1) / atOnce;
-    std::atomic<std::size_t> done = 0;
-    const auto listened = tryEachIndex(parts, [&](std::size_t part) -> Expected<void> {
-        const auto kit = std::make_shared<KitReader>(session);
-        auto made = sound(std::make_shared<KitReader>(session));
-        if (!made)
-            return tl::unexpected(made.error());
-        JointListener listener(session, *outcome.plan, kit, **made);
-        for (const std::size_t i :
-             std::span(open).subspan(part * atOnce, std::min(atOnce, open.size() - part * atOnce))) {
-            if (progress.cancelled())
-                return fail(ErrorKind::cancelled, "The proof was stopped");
-            auto figures = listener.listen(all[i]);
-            if (!figures)
-                return tl::unexpected(figures.error());
-            heard[i] = *figures;
-            if (known)
-                known->add(all[i].content, *figures);
-            progress.at(static_cast<double>(++done) / static_cast<double>(open.size()));
-        }
-        return {};
+    const HearEach<JointHeard> each{
+        session,
+        sound,
+        known,
+        progress,
+        [&](std::size_t joint) { return std::optional(all[joint].content); },
+        [&](KitSound& own) {
+            const auto listener =
+                std::make_shared<JointListener>(session, *outcome.plan, std::make_shared<KitReader>(session), own);
+            return [&all, listener](std::size_t joint) { return listener->listen(all[joint]); };
+        }};
+    return each.run(all.size()).map([&](const std::vector<std::optional<JointHeard>>& heard) {
+        JointPlaces places(session, *outcome.plan);
+        for (std::size_t joint = 0; joint < all.size(); ++joint)
+            places.tell(all[joint], *heard[joint]);
+        return places.take();
     });
-    if (!listened)
-        return tl::unexpected(listened.error());
-    JointPlaces places(session, *outcome.plan);
-    for (std::size_t i = 0; i < all.size(); ++i)
-        places.tell(all[i], *heard[i]);
-    return places.take();
 }
 
 } // namespace lampo

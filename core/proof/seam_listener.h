@@ -2,8 +2,7 @@
 
 #include "base/progress.h"
 #include "pipeline/outcome.h"
-#include "proof/heard_before.h"
-#include "proof/kit_sound.h"
+#include "proof/hear_each.h"
 #include "proof/place.h"
 
 #include <vector>

@@ -1,13 +1,11 @@
 #include "proof/stroke_levels.h"
 
-#include "base/parallel.h"
 #include "base/text.h"
 #include "proof/sound_content.h"
 #include "proof/sound_figures.h"
 
 #include <algorithm>
 #include <array>
-#include <atomic>
 #include <cmath>
 #include <fmt/core.h>
 #include <set>
@@ -21,9 +19,9 @@ constexpr Milliseconds strokeLength{50};    ///< of a stroke whose level is comp
 constexpr std::size_t strokesCompared = 16; ///< on each side of a border
 constexpr std::size_t fewestStrokes = 3;    ///< of one drum
 constexpr Decibels softestCompared{-8};     ///< against its drum's strong strokes
-constexpr double deafBy = 20;               ///< dB below what is expected
+constexpr double missedBy = 20;             ///< dB below what is expected
 constexpr double noiseSpan = 6;             ///< dB above the softest that a mic ever hears: its noise
-constexpr std::size_t fewestDeaf = 2;       ///< strokes in a row
+constexpr std::size_t fewestMissed = 2;     ///< strokes in a row
 constexpr double nothing = -70;             ///< dBFS
 
 } // namespace
@@ -31,45 +29,37 @@ constexpr double nothing = -70;             ///< dBFS
 Expected<StrokeLevels> strokeLevels(const Session& session, const Outcome& outcome, const KitSoundMaker& sound,
                                     LevelsHeard* known, const Progress& progress) {
     const SoundContent content(session, *outcome.plan);
-    const FrameCount length = toFrames(strokeLength, session.rate);
-    const std::size_t count = outcome.hits.size();
-    StrokeLevels levels(count);
-    constexpr std::size_t atOnce = 64; // neighbours, which read the same stretches of the files
-    std::atomic<std::size_t> done = 0;
-    return tryEachIndex((count + atOnce - 1) / atOnce,
-                        [&](std::size_t part) -> Expected<void> {
-                            std::unique_ptr<KitSound> own; // made when something has to be listened to
-                            for (std::size_t hit = part * atOnce; hit < std::min(count, (part + 1) * atOnce);
-                                 ++hit) {
-                                if (progress.cancelled())
-                                    return fail(ErrorKind::cancelled, "The proof was stopped");
-                                progress.at(static_cast<double>(++done) / static_cast<double>(count));
-                                if (outcome.hits[hit].bare)
-                                    continue;
-                                const ResultFrame at = outcome.landings[hit].at;
-                                const std::uint64_t key = content.of({at, at + length});
-                                if (auto before = known ? known->of(key) : std::nullopt) {
-                                    levels[hit] = std::move(*before);
-                                    continue;
-                                }
-                                if (!own) {
-                                    auto made = sound(std::make_shared<KitReader>(session));
-                                    if (!made)
-                                        return tl::unexpected(made.error());
-                                    own = std::move(*made);
-                                }
-                                const auto out = stretchOf(*own, session.mics.size(), at,
-                                                           static_cast<std::size_t>(length.frames));
-                                if (!out)
-                                    return tl::unexpected(out.error());
-                                for (const auto& mic : *out)
-                                    levels[hit].push_back(static_cast<float>(levelOf(mic)));
-                                if (known)
-                                    known->add(key, levels[hit]);
-                            }
-                            return {};
-                        })
-        .map([&] { return std::move(levels); });
+    const auto stretchFrom = [&](std::size_t hit) {
+        const ResultFrame at = outcome.landings[hit].at;
+        return Range<ResultFrame>{at, at + toFrames(strokeLength, session.rate)};
+    };
+    const HearEach<std::vector<float>> each{
+        session,
+        sound,
+        known,
+        progress,
+        [&](std::size_t hit) {
+            return outcome.hits[hit].bare ? std::nullopt : std::optional(content.of(stretchFrom(hit)));
+        },
+        [&](KitSound& own) {
+            return [&](std::size_t hit) {
+                const auto stretch = stretchFrom(hit);
+                return stretchOf(own, session.mics.size(), stretch.begin,
+                                 static_cast<std::size_t>(stretch.length().frames))
+                    .map([](const std::vector<std::vector<float>>& mics) {
+                        std::vector<float> levels;
+                        for (const auto& mic : mics)
+                            levels.push_back(static_cast<float>(levelOf(mic)));
+                        return levels;
+                    });
+            };
+        }};
+    return each.run(outcome.hits.size()).map([](const std::vector<std::optional<std::vector<float>>>& heard) {
+        StrokeLevels levels;
+        for (const auto& hit : heard)
+            levels.push_back(hit.value_or(std::vector<float>{}));
+        return levels;
+    });
 }
 
 namespace {
@@ -80,14 +70,15 @@ Drum drumOf(const SongHit& hit) {
     return {hit.take, hit.voice, hit.mic};
 }
 
-ProofPlace deafPlace(const Session& session, const Outcome& outcome, MicIndex mic,
-                     std::span<const std::size_t> hits) {
+ProofPlace dropoutPlace(const Session& session, const Outcome& outcome, MicIndex mic,
+                        std::span<const std::size_t> hits) {
     const Range<ResultFrame> where{outcome.landings[hits.front()].at,
                                    outcome.landings[hits.back()].at + toFrames(strokeLength, session.rate)};
     const SongHit& first = outcome.hits[hits.front()];
-    ProofPlace place{where, ProofKind::silent, toMilliseconds(where.length(), session.rate).value,
-                     fmt::format("{} hears nothing of strokes that it usually hears", session.mics[mic].stem),
-                     onlyMic(mic)};
+    ProofPlace place{
+        where, ProofKind::silent, toMilliseconds(where.length(), session.rate).value,
+        fmt::format("{} drops out: it hears nothing of strokes that it usually hears", session.mics[mic].stem),
+        onlyMic(mic)};
     place.content = contentOf({static_cast<std::int64_t>(ProofKind::silent), static_cast<std::int64_t>(mic.value),
                                first.found().frame, session.takes[first.take].letter.value});
     return place;
@@ -127,7 +118,7 @@ std::optional<double> expectedLevel(const std::vector<double>& usual, const std:
 
 } // namespace
 
-std::vector<ProofPlace> placesOfDeafMics(const Session& session, const Outcome& outcome,
+std::vector<ProofPlace> placesOfDropouts(const Session& session, const Outcome& outcome,
                                          const StrokeLevels& levels) {
     const std::size_t mics = session.mics.size();
     const auto usual = usualLevels(outcome, levels, mics);
@@ -136,26 +127,26 @@ std::vector<ProofPlace> placesOfDeafMics(const Session& session, const Outcome& 
         double softest = 0;
         for (const auto& hit : levels)
             softest = hit.empty() ? softest : std::min(softest, static_cast<double>(hit[mic]));
-        std::vector<std::size_t> deaf; // hits in a row
+        std::vector<std::size_t> missed; // hits in a row
         const auto close = [&] {
             std::set<Drum> drums; // one alone may be another than it is taken for
-            for (const std::size_t hit : deaf)
+            for (const std::size_t hit : missed)
                 drums.insert(drumOf(outcome.hits[hit]));
-            if (deaf.size() >= fewestDeaf && drums.size() > 1)
-                places.push_back(deafPlace(session, outcome, mic, deaf));
-            deaf.clear();
+            if (missed.size() >= fewestMissed && drums.size() > 1)
+                places.push_back(dropoutPlace(session, outcome, mic, missed));
+            missed.clear();
         };
         for (std::size_t hit = 0; hit < levels.size(); ++hit) {
             if (levels[hit].empty())
                 continue;
             const auto expected = expectedLevel(usual.at(drumOf(outcome.hits[hit])), levels[hit], mic);
-            if (!expected || *expected < std::max(nothing, softest + deafBy))
+            if (!expected || *expected < std::max(nothing, softest + missedBy))
                 continue; // it says nothing: the mic hears little of this drum anyway
             const auto level = static_cast<double>(levels[hit][mic]);
-            if (level > *expected - deafBy || level > softest + noiseSpan)
+            if (level > *expected - missedBy || level > softest + noiseSpan)
                 close();
             else
-                deaf.push_back(hit);
+                missed.push_back(hit);
         }
         close();
     }

@@ -2,8 +2,7 @@
 
 #include "base/progress.h"
 #include "pipeline/outcome.h"
-#include "proof/heard_before.h"
-#include "proof/kit_sound.h"
+#include "proof/hear_each.h"
 #include "proof/place.h"
 
 #include <optional>
@@ -23,7 +22,7 @@ Expected<StrokeLevels> strokeLevels(const Session& session, const Outcome& outco
 
 /// Mics that hear nothing of strokes that all others hear, several in a row, though they usually do: they may have
 /// fallen to their noise. Pure.
-std::vector<ProofPlace> placesOfDeafMics(const Session& session, const Outcome& outcome,
+std::vector<ProofPlace> placesOfDropouts(const Session& session, const Outcome& outcome,
                                          const StrokeLevels& levels);
 
 /// Mics whose level jumps at a border between takes against what the other mics do, by the strokes of the same

@@ -2,7 +2,7 @@
 
 #include "base/parallel.h"
 #include "proof/sound_figures.h"
-#include "render/spectra.h"
+#include "render/correlation.h"
 
 #include <algorithm>
 #include <cmath>
@@ -24,33 +24,16 @@ T doneToAll(const std::vector<T>& values, T nothing, auto&& isNothing) {
 
 /// By how much `heard` lies later, within a tenth of a second; none where they are not alike.
 std::optional<std::int64_t> lagOf(std::span<const float> expected, std::span<const float> heard, SampleRate rate) {
-    std::size_t size = 1;
-    while (size < 2 * expected.size())
-        size *= 2;
-    Spectra spectra(size);
-    const auto transformed = [&](std::span<const float> sound) {
-        std::fill(std::copy(sound.begin(), sound.end(), spectra.block().begin()), spectra.block().end(), 0.0F);
-        spectra.forward();
-        return std::vector<std::complex<float>>(spectra.bins().begin(), spectra.bins().end());
-    };
-    const auto a = transformed(heard), b = transformed(expected);
-    for (std::size_t i = 0; i < a.size(); ++i)
-        spectra.bins()[i] = a[i] * std::conj(b[i]);
-    spectra.back();
     const std::int64_t reach = std::min<std::int64_t>(rate.hz / 10, std::ssize(expected) / 2);
-    std::int64_t best = 0;
-    float most = 0;
-    for (std::int64_t lag = -reach; lag <= reach; ++lag) {
-        const float like = std::abs(
-            spectra.block()[static_cast<std::size_t>(lag < 0 ? lag + static_cast<std::int64_t>(size) : lag)]);
-        if (like > most) {
-            most = like;
-            best = lag;
-        }
-    }
-    const double likeness = static_cast<double>(most) / static_cast<double>(size) /
-                            std::sqrt(std::max(energyOf(expected) * energyOf(heard), 1e-20));
-    return likeness > 0.5 ? std::optional(best) : std::nullopt;
+    std::vector<float> padded(static_cast<std::size_t>(reach), 0.0F);
+    padded.insert(padded.end(), heard.begin(), heard.end());
+    padded.resize(padded.size() + static_cast<std::size_t>(reach));
+    const std::vector<float> products = slidingProducts(padded, expected);
+    const auto most = std::max_element(products.begin(), products.end(),
+                                       [](float a, float b) { return std::abs(a) < std::abs(b); });
+    const double likeness =
+        static_cast<double>(std::abs(*most)) / std::sqrt(std::max(energyOf(expected) * energyOf(heard), 1e-20));
+    return likeness > 0.5 ? std::optional<std::int64_t>(most - products.begin() - reach) : std::nullopt;
 }
 
 /// Hears whole mics by stretches all over the song.

@@ -4,6 +4,7 @@
 
 #include <optional>
 #include <span>
+#include <vector>
 
 namespace lampo {
 
@@ -23,5 +24,9 @@ private:
     double sum_ = 0;
     int sounding_ = 0;
 };
+
+/// The sum of the products of `part` with each stretch of `whole` that is as long: entry k is that from k on. Both
+/// hold something, `part` no more than `whole`. By Fourier transform.
+std::vector<float> slidingProducts(std::span<const float> whole, std::span<const float> part);
 
 } // namespace lampo

@@ -127,15 +127,16 @@ std::vector<Warning> warningsOf(const Session& session, const Edited& edit) {
     for (const Correction& correction : edit.lost)
         warnings.push_back({whereIs(correction.take, correction.at), WarningKind::lostCorrection,
                             fmt::format("A correction in take {} no longer finds its hit", correction.take.text()),
-                            8});
+                            8, TakePlace{correction.take, correction.at}});
     for (const SeamByHand& seam : edit.lostSeams)
         warnings.push_back(
             {whereIs(seam.between.take, seam.between.behind), WarningKind::lostSeam,
-             fmt::format("A seam shaped by hand in take {} no longer finds its hits", seam.between.take.text()),
-             8});
+             fmt::format("A seam shaped by hand in take {} no longer finds its hits", seam.between.take.text()), 8,
+             TakePlace{seam.between.take, seam.between.behind}});
     for (const Patch& patch : edit.lostPatches)
         warnings.push_back({whereIs(patch.at.take, patch.at.at), WarningKind::lostPatch,
-                            fmt::format("A patch in take {} no longer finds its hit", patch.at.take.text()), 8});
+                            fmt::format("A patch in take {} no longer finds its hit", patch.at.take.text()), 8,
+                            patch.at});
     if (edit.hits.empty())
         warnings.push_back(
             {{0}, WarningKind::nothingFound, "No hits were found: choose a guide or lower its threshold", 20});

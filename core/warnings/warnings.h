@@ -5,6 +5,7 @@
 #include "seams/plan.h"
 #include "timing/landing.h"
 
+#include <optional>
 #include <string>
 #include <string_view>
 
@@ -37,6 +38,7 @@ struct Warning {
     WarningKind kind = WarningKind::doubtfulLine; ///< what it is about
     std::string text;                             ///< one sentence
     double gravity = 0;                           ///< the worse, the larger
+    std::optional<TakePlace> said{};              ///< where the user said what finds nothing any more
 };
 
 /// What is looked at.

@@ -1,10 +1,8 @@
-#include "edits/edit.h"
-#include "import/folder_import.h"
 #include "proof/entries.h"
 #include "proof/plan_places.h"
 #include "proof/proof.h"
 #include "proof/remedies.h"
-#include "support/given_candidates.h"
+#include "support/given_song.h"
 
 #include <QtTest>
 
@@ -12,20 +10,8 @@ using namespace lampo;
 
 namespace {
 
-/// A kick and a snare whose candidates are given, at 120 BPM: a sixteenth is 6,000 frames. Its files are not there:
-/// what is told here needs no sound.
-struct Song {
-    Session session;
-    Analyses analyses;
-
-    explicit Song(std::vector<Candidate> kicks, std::vector<Candidate> snares = {}) {
-        session.mics = kitOf({"kick", "snare"});
-        session.takes = {{'A', "/A", {"/A/kick.wav", "/A/snare.wav"}, {}, {960000}}};
-        analyses.add(analysisKey(session, session.take(), {0}), test::heardAs(std::move(kicks)));
-        analyses.add(analysisKey(session, session.take(), {1}), test::heardAs(std::move(snares)));
-    }
-    std::shared_ptr<const Outcome> outcome() const { return outcomeOf(session, analyses); }
-    void edit(const lampo::Edit& change) { session = *edited(session, change); }
+struct Song : test::GivenSong {
+    using GivenSong::GivenSong;
     /// But for the map, of which eighths alone say little.
     std::vector<ProofPlace> places() const {
         auto all = placesWithoutListening(session, *outcome());
@@ -39,9 +25,7 @@ struct Song {
     }
 };
 
-Candidate stroke(std::int64_t at) {
-    return {{at}, {0}, {20}, {}, {}};
-}
+constexpr auto stroke = test::givenStroke;
 
 /// Eighths, each a little off.
 std::vector<Candidate> eighths(int count, std::int64_t off = 100) {
@@ -130,6 +114,12 @@ private slots:
         const auto flams = song.placesOf(ProofKind::flam);
         QCOMPARE(flams.size(), std::size_t{1});
         QVERIFY(std::abs(flams.front().size - 8) < 0.1);
+        // What was said of the distance is over when the other stroke moves.
+        song.edit(ProofEdit{{{flams.front().kind, flams.front().content, ProofState::fine, {}}}});
+        QCOMPARE(song.placesOf(ProofKind::flam).front().state, ProofState::fine);
+        song.edit(
+            DetectionEdit{Correct{{Correction::Kind::place, TakeLetter{'A'}, {12000 * 10}, {-240}, Voice::kick}}});
+        QCOMPARE(song.placesOf(ProofKind::flam).front().state, ProofState::open);
     }
 
     void aRushedPassageIsOnePlace() {

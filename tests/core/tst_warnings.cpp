@@ -1,8 +1,5 @@
 #include "deliver/report.h"
-#include "edits/edit.h"
-#include "import/folder_import.h"
-#include "pipeline/outcome.h"
-#include "support/given_candidates.h"
+#include "support/given_song.h"
 
 #include <nlohmann/json.hpp>
 
@@ -14,19 +11,9 @@ using namespace lampo;
 
 namespace {
 
-/// A kick and a snare whose candidates are given, at 120 BPM: a sixteenth is 6,000 frames.
-struct Song {
-    Session session;
-    Analyses analyses;
-
-    explicit Song(std::vector<Candidate> kicks, std::vector<Candidate> snares = {}) {
-        session.mics = kitOf({"kick", "snare"});
-        session.takes = {{'A', "/A", {"/A/kick.wav", "/A/snare.wav"}, {}, {480000}}};
-        analyses.add(analysisKey(session, session.take(), {0}), test::heardAs(std::move(kicks)));
-        analyses.add(analysisKey(session, session.take(), {1}), test::heardAs(std::move(snares)));
-    }
-    std::shared_ptr<const Outcome> outcome() const { return outcomeOf(session, analyses); }
-    void edit(const lampo::Edit& change) { session = *edited(session, change); }
+struct Song : test::GivenSong {
+    explicit Song(std::vector<Candidate> kicks, std::vector<Candidate> snares = {})
+        : GivenSong(std::move(kicks), std::move(snares), {480000}) {}
     bool warns(WarningKind kind) const {
         const auto made = outcome();
         return std::any_of(made->warnings.begin(), made->warnings.end(),
@@ -34,9 +21,7 @@ struct Song {
     }
 };
 
-Candidate stroke(std::int64_t at) {
-    return {{at}, {0}, {20}, {}, {}};
-}
+constexpr auto stroke = test::givenStroke;
 
 } // namespace
 
