@@ -1,7 +1,6 @@
 #include "document/player_control.h"
 
 #include "hits/detection.h"
-#include "import/folder_import.h"
 #include "map/musical_map.h"
 
 #include <QtConcurrent>
@@ -134,27 +133,6 @@ void PlayerControl::listenAsSet(Session& session) const {
     }
 }
 
-/// The files of a version's print, as the song that they are. False when there is none that can be read.
-bool PlayerControl::printInto(Programme& programme, std::size_t version) {
-    const Session& session = document_.session();
-    if (version >= session.versions.size() || session.versions[version].print.empty())
-        return false;
-    const auto& folder = session.versions[version].print;
-    if (print_.first != folder || print_.second.empty()) {
-        auto opened = importFolder(folder);
-        if (!opened) {
-            emit notified(QString::fromStdString(opened.error().sentence));
-            return false;
-        }
-        print_ = {folder, std::move(*opened)};
-    }
-    programme.session = print_.second;
-    programme.session.map = session.map;
-    programme.session.companions = session.companions;
-    programme.plan = recordedPlan(print_.second, {});
-    return true;
-}
-
 std::shared_ptr<const Plan> PlayerControl::planHeard() const {
     const Session& session = document_.session();
     if (!landed_)
@@ -170,44 +148,43 @@ std::shared_ptr<const Plan> PlayerControl::planHeard() const {
     return document_.outcome().plan;
 }
 
-std::shared_ptr<Programme> PlayerControl::programmeOf(const Monitored& what) {
+/// Null when it is gone or cannot be read; the reason was told.
+const Sounding* PlayerControl::keptSounding(const Monitored& what) {
     const Session& session = document_.session();
+    const auto version = what.index < session.versions.size() ? session.versions[what.index].session : nullptr;
+    if (!kept_.sounding || kept_.version != version || kept_.what != what || kept_.landed != landed_) {
+        auto sounding = soundingOf(what, session, document_.outcome(), document_.analyses(), landed_);
+        if (!sounding) {
+            if (version)
+                emit notified(QString::fromStdString(sounding.error().sentence));
+            return nullptr;
+        }
+        kept_ = {version, what, landed_, std::move(*sounding)};
+    }
+    return &*kept_.sounding;
+}
+
+std::shared_ptr<Programme> PlayerControl::programmeOf(const Monitored& what) {
     auto programme = std::make_shared<Programme>();
-    programme->session = session;
-    switch (what.kind) {
-    case Monitored::Kind::edit:
+    if (what.kind == Monitored::Kind::edit) {
+        programme->session = document_.session();
         programme->plan = planHeard();
         return programme;
-    case Monitored::Kind::played:
-        programme->plan = playedPlan(session, document_.outcome());
-        return programme;
-    case Monitored::Kind::cuts:
-        programme->plan = rawPlan(session, document_.outcome());
-        return programme;
-    case Monitored::Kind::landed:
-        programme->plan = document_.outcome().plan;
-        return programme;
-    case Monitored::Kind::take:
-        if (what.index >= session.takes.size())
-            return nullptr;
-        programme->plan = recordedPlan(session, {what.index});
-        return programme;
-    case Monitored::Kind::version: {
-        if (what.index >= session.versions.size())
-            return nullptr;
-        const auto& kept = session.versions[what.index].session;
-        if (version_.first != kept)
-            version_ = {kept, outcomeOf(*kept, document_.analyses())};
-        programme->session = *kept;
-        programme->plan = landed_ ? version_.second->plan : playedPlan(*kept, *version_.second);
-        break;
     }
-    case Monitored::Kind::print:
-        if (!printInto(*programme, what.index))
+    if (what.kind == Monitored::Kind::version || what.kind == Monitored::Kind::print) {
+        const Sounding* kept = keptSounding(what);
+        if (!kept)
             return nullptr;
-        break;
+        programme->session = kept->session;
+        programme->plan = kept->plan;
+        listenAsSet(programme->session);
+        return programme;
     }
-    listenAsSet(programme->session);
+    auto sounding = soundingOf(what, document_.session(), document_.outcome(), document_.analyses());
+    if (!sounding)
+        return nullptr;
+    programme->session = std::move(sounding->session);
+    programme->plan = std::move(sounding->plan);
     return programme;
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "document/document.h"
+#include "document/sounding.h"
 #include "player/player.h"
 
 #include <QFutureWatcher>
@@ -8,16 +9,6 @@
 #include <QTimer>
 
 namespace lampo {
-
-/// What is listened to: the edit, as the window's switches have it; one take as it was recorded; a kept version;
-/// the print that a version was made into; or the edit as it was played, by its cuts alone, or as it lands,
-/// whatever the switches say.
-struct Monitored {
-    enum class Kind { edit, take, version, print, played, cuts, landed };
-    Kind kind = Kind::edit;
-    std::size_t index = 0; ///< of the take or version
-    bool operator==(const Monitored&) const = default;
-};
 
 /// Between the window and the player: makes the programme from the session and what is listened to, and tells where
 /// the sound is.
@@ -93,11 +84,11 @@ private:
     void tellInterruption();
     /// Session and plan of what is heard instead of the edit; nothing when it is gone.
     std::shared_ptr<Programme> programmeOf(const Monitored& what);
+    const Sounding* keptSounding(const Monitored& what);
     void listenForLoudness(const std::shared_ptr<const Programme>& programme,
                            const std::shared_ptr<const Programme>& other);
     void addComparison(std::shared_ptr<Programme>& programme);
     std::shared_ptr<const Plan> planHeard() const;
-    bool printInto(Programme& programme, std::size_t version);
     void listenAsSet(Session& session) const;
 
     Document& document_;
@@ -116,9 +107,13 @@ private:
     QFutureWatcher<double> loudness_;        ///< by how much what is monitored is to be louder
     std::shared_ptr<const Outcome> matched_; ///< that it speaks of; null: it is to be listened for
     double matchingGain_ = 1;                ///< its last answer
-    /// The outcome of the version heard last, and the session of the print.
-    std::pair<std::shared_ptr<const Session>, std::shared_ptr<const Outcome>> version_;
-    std::pair<std::filesystem::path, Session> print_;
+    /// What was kept and is heard from there: versions and prints take a moment.
+    struct {
+        std::shared_ptr<const Session> version; ///< that it is of, or whose print it is
+        Monitored what;
+        bool landed = true;
+        std::optional<Sounding> sounding;
+    } kept_;
     bool wasPlaying_ = false;
     std::string toldTrouble_;
     QString toldInterruption_;

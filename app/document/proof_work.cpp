@@ -33,10 +33,18 @@ void ProofWork::soon() {
 }
 
 void ProofWork::start(const Session& session, std::shared_ptr<const Outcome> outcome) {
-    halt();
+    forgetJob();
+    thread_.request_stop();
     listening_ = true;
-    thread_ = std::jthread([this, session, outcome = std::move(outcome), memory = memory_,
+    progress_ = 0;
+    // Who listens still is waited for by who listens next, not by the window.
+    thread_ = std::jthread([this, before = std::make_shared<std::jthread>(std::move(thread_)), session,
+                            outcome = std::move(outcome), memory = memory_,
                             number = number()](const std::stop_token& stop) {
+        if (before->joinable())
+            before->join();
+        if (stop.stop_requested())
+            return;
         std::atomic<int> told = 0;
         const Progress progress{[&](double fraction) {
                                     const int percent = static_cast<int>(fraction * 100);

@@ -1,5 +1,6 @@
 #include "look/actions.h"
 
+#include <QMenu>
 #include <QSettings>
 
 namespace lampo {
@@ -35,6 +36,13 @@ QAction* Actions::addSwitch(const QString& name, const QString& text, const QKey
     action->setChecked(on);
     prepare(action, name, shortcut);
     QObject::connect(action, &QAction::toggled, &window_, std::move(call));
+    return action;
+}
+
+QAction* ActionMenu::add(const char* name, const QString& text, const QString& keys,
+                         std::function<void()> call) const {
+    auto* action = actions.add(QString::fromLatin1(name), text, QKeySequence(keys), std::move(call));
+    menu->addAction(action);
     return action;
 }
 

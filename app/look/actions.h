@@ -31,6 +31,8 @@ private:
 struct ActionMenu {
     QMenu* menu;
     Actions& actions;
+    /// At its end. `keys`: as they are written, empty for none.
+    QAction* add(const char* name, const QString& text, const QString& keys, std::function<void()> call) const;
 };
 
 /// Gives an action another shortcut and remembers it.

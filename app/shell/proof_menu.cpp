@@ -10,13 +10,6 @@ namespace {
 constexpr Milliseconds runOut{700};     ///< heard behind a place
 constexpr Milliseconds leastShown{400}; ///< of the song, so that a click is seen in its surroundings
 
-QAction* add(const ActionMenu& where, const char* name, const QString& text, const QString& keys,
-             std::function<void()> call) {
-    auto* action = where.actions.add(QString::fromLatin1(name), text, QKeySequence(keys), std::move(call));
-    where.menu->addAction(action);
-    return action;
-}
-
 } // namespace
 
 ProofMenu::ProofMenu(const ActionMenu& where, Document& document, ProofPanel& proof, SheetWidget& sheet,
@@ -43,34 +36,34 @@ void ProofMenu::addWalk(const ActionMenu& where) {
         emit stopWanted();
         proof_.places().go(step);
     };
-    add(where, "next-place", tr("&Next place"), tr("F8"), [walk] { walk(1); });
-    add(where, "previous-place", tr("&Previous place"), tr("Shift+F8"), [walk] { walk(-1); });
-    add(where, "open-places", tr("&Each place of the entry, or all as one"), tr("Ctrl+F8"),
-        [this] { proof_.places().openEntry(); });
-    add(where, "play-place", tr("Play the place &with its run-up"), tr("Alt+F8"), [this] {
+    where.add("next-place", tr("&Next place"), tr("F8"), [walk] { walk(1); });
+    where.add("previous-place", tr("&Previous place"), tr("Shift+F8"), [walk] { walk(-1); });
+    where.add("open-places", tr("&Each place of the entry, or all as one"), tr("Ctrl+F8"),
+              [this] { proof_.places().openEntry(); });
+    where.add("play-place", tr("Play the place &with its run-up"), tr("Alt+F8"), [this] {
         if (const auto place = proof_.places().chosenPlace())
             emit stretchWanted(around(*place));
     });
-    add(where, "loop-place", tr("&Loop around the place"), tr("Alt+Shift+F8"), [this] {
+    where.add("loop-place", tr("&Loop around the place"), tr("Alt+Shift+F8"), [this] {
         if (const auto place = proof_.places().chosenPlace())
             emit loopWanted(around(*place));
     });
 }
 
 void ProofMenu::addAnswers(const ActionMenu& where) {
-    add(where, "place-fine", tr("It is &fine"), tr("Ctrl+J"), [this] { proof_.places().answer(ProofState::fine); });
-    add(where, "place-later", tr("La&ter"), tr("Ctrl+Shift+J"),
-        [this] { proof_.places().answer(ProofState::later); });
-    add(where, "place-open", tr("&Open again"), {}, [this] { proof_.places().answer(ProofState::open); });
-    add(where, "mend-place", tr("&Mend it by the first button"), tr("Ctrl+M"), [this] { proof_.places().mend(); });
+    where.add("place-fine", tr("It is &fine"), tr("Ctrl+J"), [this] { proof_.places().answer(ProofState::fine); });
+    where.add("place-later", tr("La&ter"), tr("Ctrl+Shift+J"),
+              [this] { proof_.places().answer(ProofState::later); });
+    where.add("place-open", tr("&Open again"), {}, [this] { proof_.places().answer(ProofState::open); });
+    where.add("mend-place", tr("&Mend it by the first button"), tr("Ctrl+M"), [this] { proof_.places().mend(); });
 }
 
 void ProofMenu::addComparing(const ActionMenu& where) {
-    add(where, "hear-this-or-that", tr("Hear the one, or the othe&r"), tr("C"),
-        [this] { proof_.comparison().hearOther(); });
-    add(where, "hear-difference", tr("Hear how they &differ"), tr("Shift+C"),
-        [this] { proof_.comparison().hearDifference(); });
-    add(where, "end-comparing", tr("Hear the edit &again"), {}, [this] { proof_.comparison().leave(); });
+    where.add("hear-this-or-that", tr("Hear the one, or the othe&r"), tr("C"),
+              [this] { proof_.comparison().hearOther(); });
+    where.add("hear-difference", tr("Hear how they &differ"), tr("Shift+C"),
+              [this] { proof_.comparison().hearDifference(); });
+    where.add("end-comparing", tr("Hear the edit &again"), {}, [this] { proof_.comparison().leave(); });
 }
 
 Range<ResultFrame> ProofMenu::around(Range<ResultFrame> place) const {

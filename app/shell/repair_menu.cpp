@@ -5,10 +5,6 @@
 namespace lampo {
 
 void fillRepairMenu(const ActionMenu& where, SeamsPanel& repairs) {
-    const auto add = [&](const char* name, const QString& text, const QString& keys, std::function<void()> call) {
-        where.menu->addAction(
-            where.actions.add(QString::fromLatin1(name), text, QKeySequence(keys), std::move(call)));
-    };
     const auto tr = [](const char* text) { return QObject::tr(text); };
     StrokeRepairs& strokes = repairs.strokeRepairs();
     StretchRepairs& stretches = repairs.stretchRepairs();
@@ -19,28 +15,32 @@ void fillRepairMenu(const ActionMenu& where, SeamsPanel& repairs) {
     QObject::connect(&strokes, &StrokeRepairs::onlyChanged, only, &QAction::setChecked);
     where.menu->addAction(only);
     where.menu->addSeparator();
-    add("replace-stroke", tr("&Replace the stroke, or try the next one"), tr("Ctrl+R"),
-        [&strokes] { strokes.replaceByNext(); });
-    add("hear-stroke", tr("&Hear it in its place"), tr("Ctrl+Shift+F9"), [&repairs] { repairs.strokes().hear(); });
-    add("bring-together", tr("&Bring its drums together"), tr("Ctrl+B"), [&strokes] { strokes.bringTogether(); });
-    add("patch-earlier", tr("What is replaced or shifted a frame &earlier"), tr("Ctrl+Alt+Left"),
-        [&strokes] { strokes.shiftBy(FrameCount{-1}); });
-    add("patch-later", tr("What is replaced or shifted a frame &later"), tr("Ctrl+Alt+Right"),
-        [&strokes] { strokes.shiftBy(FrameCount{1}); });
-    add("level-strokes", tr("Le&vel the chosen strokes"), tr("Ctrl+Shift+L"),
-        [&strokes] { strokes.level(limits::strength.high, std::nullopt); });
-    add("stroke-louder", tr("1 dB lo&uder"), tr("Ctrl+Shift+PgUp"), [&strokes] { strokes.makeLouder(1); });
-    add("stroke-softer", tr("1 dB &softer"), tr("Ctrl+Shift+PgDown"), [&strokes] { strokes.makeLouder(-1); });
+    where.add("replace-stroke", tr("&Replace the stroke, or try the next one"), tr("Ctrl+R"),
+              [&strokes] { strokes.replaceByNext(); });
+    where.add("hear-stroke", tr("&Hear it in its place"), tr("Ctrl+Shift+F9"),
+              [&repairs] { repairs.strokes().hear(); });
+    where.add("bring-together", tr("&Bring its drums together"), tr("Ctrl+B"),
+              [&strokes] { strokes.bringTogether(); });
+    where.add("patch-earlier", tr("What is replaced or shifted a frame &earlier"), tr("Ctrl+Alt+Left"),
+              [&strokes] { strokes.shiftBy(FrameCount{-1}); });
+    where.add("patch-later", tr("What is replaced or shifted a frame &later"), tr("Ctrl+Alt+Right"),
+              [&strokes] { strokes.shiftBy(FrameCount{1}); });
+    where.add("level-strokes", tr("Le&vel the chosen strokes"), tr("Ctrl+Shift+L"),
+              [&strokes] { strokes.level(limits::strength.high, std::nullopt); });
+    where.add("stroke-louder", tr("1 dB lo&uder"), tr("Ctrl+Shift+PgUp"), [&strokes] { strokes.makeLouder(1); });
+    where.add("stroke-softer", tr("1 dB &softer"), tr("Ctrl+Shift+PgDown"), [&strokes] { strokes.makeLouder(-1); });
     where.menu->addSeparator();
-    add("silence-stretch", tr("Silence the stre&tch in the ruler"), tr("Ctrl+Shift+Q"),
-        [&stretches] { stretches.silence(); });
-    add("silence-toms", tr("Silence to&ms outside their strokes"), {}, [&stretches] { stretches.silenceToms(); });
-    add("switch-silences", tr("Toms' sile&nces on or off"), {}, [&stretches] { stretches.switchTomSilences(); });
+    where.add("silence-stretch", tr("Silence the stre&tch in the ruler"), tr("Ctrl+Shift+Q"),
+              [&stretches] { stretches.silence(); });
+    where.add("silence-toms", tr("Silence to&ms outside their strokes"), {},
+              [&stretches] { stretches.silenceToms(); });
+    where.add("switch-silences", tr("Toms' sile&nces on or off"), {},
+              [&stretches] { stretches.switchTomSilences(); });
     where.menu->addSeparator();
-    add("switch-patches", tr("Patches of these hits on or o&ff"), tr("Ctrl+E"),
-        [&strokes] { strokes.switchPatches(); });
-    add("delete-patches", tr("&Delete the patches of these hits"), tr("Ctrl+Shift+Del"),
-        [&strokes] { strokes.deletePatches(); });
+    where.add("switch-patches", tr("Patches of these hits on or o&ff"), tr("Ctrl+E"),
+              [&strokes] { strokes.switchPatches(); });
+    where.add("delete-patches", tr("&Delete the patches of these hits"), tr("Ctrl+Shift+Del"),
+              [&strokes] { strokes.deletePatches(); });
 }
 
 } // namespace lampo

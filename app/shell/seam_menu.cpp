@@ -13,13 +13,6 @@ constexpr Milliseconds step{1};
 constexpr Milliseconds runOut{500}; ///< heard behind the seam
 constexpr int patience = 250;       ///< ms after a change before it is played by itself
 
-QAction* add(const ActionMenu& where, const char* name, const QString& text, const QString& keys,
-             std::function<void()> call) {
-    auto* action = where.actions.add(QString::fromLatin1(name), text, QKeySequence(keys), std::move(call));
-    where.menu->addAction(action);
-    return action;
-}
-
 } // namespace
 
 QString SeamMenu::chooseFirst() {
@@ -52,11 +45,12 @@ void SeamMenu::addWalk(const ActionMenu& where) {
         emit stopWanted();
         sheet_.stepSeam(by);
     };
-    add(where, "next-seam", tr("&Next seam"), tr("F7"), [walk] { walk(1); });
-    add(where, "previous-seam", tr("&Previous seam"), tr("Shift+F7"), [walk] { walk(-1); });
-    add(where, "seams-of-kind", tr("Choose all of this &kind"), {},
-        [this] { chooseLike([](const Seam& seam, const Seam& chosen) { return seam.kind == chosen.kind; }); });
-    add(where, "seams-of-section", tr("Choose all in this se&ction"), {}, [this] {
+    where.add("next-seam", tr("&Next seam"), tr("F7"), [walk] { walk(1); });
+    where.add("previous-seam", tr("&Previous seam"), tr("Shift+F7"), [walk] { walk(-1); });
+    where.add("seams-of-kind", tr("Choose all of this &kind"), {}, [this] {
+        chooseLike([](const Seam& seam, const Seam& chosen) { return seam.kind == chosen.kind; });
+    });
+    where.add("seams-of-section", tr("Choose all in this se&ction"), {}, [this] {
         const Session& session = document_.session();
         const MusicalMap map(session.map, session.rate);
         chooseLike([&](const Seam& seam, const Seam& chosen) {
@@ -69,11 +63,11 @@ void SeamMenu::addWalk(const ActionMenu& where) {
 }
 
 void SeamMenu::addListening(const ActionMenu& where) {
-    add(where, "loop-seam", tr("&Loop around the seam"), tr("F9"), [this] {
+    where.add("loop-seam", tr("&Loop around the seam"), tr("F9"), [this] {
         if (const auto stretch = around())
             emit loopWanted(*stretch);
     });
-    add(where, "play-seam", tr("Play &once around the seam"), tr("Shift+F9"), [this] {
+    where.add("play-seam", tr("Play &once around the seam"), tr("Shift+F9"), [this] {
         if (const auto stretch = around())
             emit stretchWanted(*stretch);
     });
@@ -104,20 +98,20 @@ void SeamMenu::addShapes(const ActionMenu& where) {
     const auto by = [this](int steps) {
         return FrameCount{steps * toFrames(step, document_.session().rate).frames};
     };
-    add(where, "seam-earlier", tr("1 ms &earlier"), tr("Shift+PgUp"), [this, by] {
+    where.add("seam-earlier", tr("1 ms &earlier"), tr("Shift+PgUp"), [this, by] {
         shape([&](const Session& session, auto seams) { return movedSeams(session, seams, by(-1)); });
     });
-    add(where, "seam-later", tr("1 ms l&ater"), tr("Shift+PgDown"), [this, by] {
+    where.add("seam-later", tr("1 ms l&ater"), tr("Shift+PgDown"), [this, by] {
         shape([&](const Session& session, auto seams) { return movedSeams(session, seams, by(1)); });
     });
-    add(where, "seam-longer", tr("1 ms longe&r"), tr("Ctrl+PgUp"), [this, by] {
+    where.add("seam-longer", tr("1 ms longe&r"), tr("Ctrl+PgUp"), [this, by] {
         shape([&](const Session& session, auto seams) { return begunLater(session, seams, by(-1)); });
     });
-    add(where, "seam-shorter", tr("1 ms &shorter"), tr("Ctrl+PgDown"), [this, by] {
+    where.add("seam-shorter", tr("1 ms &shorter"), tr("Ctrl+PgDown"), [this, by] {
         shape([&](const Session& session, auto seams) { return begunLater(session, seams, by(1)); });
     });
-    add(where, "reset-seam", tr("Place by sound a&gain"), tr("Ctrl+F7"),
-        [this] { shape([](const Session& session, auto seams) { return resetSeams(session, seams); }); });
+    where.add("reset-seam", tr("Place by sound a&gain"), tr("Ctrl+F7"),
+              [this] { shape([](const Session& session, auto seams) { return resetSeams(session, seams); }); });
 }
 
 void SeamMenu::chooseLike(const std::function<bool(const Seam& seam, const Seam& chosen)>& isLike) {

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "document/player_control.h"
+#include "document/sounding.h"
 
 #include <QString>
 

@@ -94,11 +94,13 @@ void PrintPanel::showOpen() {
 
 /// Once for a song: what is open is said, and the next press prints all the same.
 bool PrintPanel::mayPrint() {
-    const bool known = asked_ && askedOf_ == document_.file();
+    const std::filesystem::path song =
+        document_.file().empty() ? document_.session().take().folder : document_.file();
+    const bool known = asked_ && askedOf_ == song;
     if (!asking_ || known || openPlaces() == 0)
         return true;
     asked_ = true;
-    askedOf_ = document_.file();
+    askedOf_ = song;
     look_->show();
     button_->setText(tr("Print all the same"));
     emit notified(tr("%1 of the proof %2 open; print again to print all the same")

@@ -1,6 +1,5 @@
 #include "stops/proof/difference_view.h"
 
-#include "import/folder_import.h"
 #include "look/ink.h"
 #include "proof/kit_sound.h"
 
@@ -19,13 +18,14 @@ constexpr double loudest = 0;
 constexpr int nameWidth = 90;
 
 /// In blocks, so that memory does not grow with the song.
-DifferencePicture pictureOf(const DifferenceWork::Side& one, const DifferenceWork::Side& other,
-                            const std::stop_token& stop) {
+DifferencePicture pictureOf(const Sounding& one, const Sounding& other, const std::stop_token& stop) {
     RenderedSound a(one.plan, std::make_shared<KitReader>(one.session, KitReader::Unreadable::isSilent)),
         b(other.plan, std::make_shared<KitReader>(other.session, KitReader::Unreadable::isSilent));
     const std::int64_t length = std::max<std::int64_t>(1, one.session.length().frames);
     const std::size_t mics = one.session.mics.size();
-    DifferencePicture picture{std::vector(mics, std::vector<float>(columns, 0.0F)), {length}};
+    DifferencePicture picture{std::vector(mics, std::vector<float>(columns, 0.0F)), {}, {length}};
+    for (const Mic& mic : one.session.mics)
+        picture.names.push_back(mic.shownName());
     constexpr std::int64_t block = 1 << 14;
     for (std::int64_t at = 0; at < length && !stop.stop_requested(); at += block) {
         const auto count = static_cast<std::size_t>(std::min(block, length - at));
@@ -68,7 +68,12 @@ void DifferenceWork::start(Side one, Side other) {
     halt();
     thread_ = std::jthread(
         [this, one = std::move(one), other = std::move(other), number = number()](const std::stop_token& stop) {
-            auto picture = pictureOf(one, other, stop);
+            const auto a = one(), b = other();
+            if (!a || !b)
+                return post(number, [this, sentence = (a ? b : a).error().sentence] {
+                    emit failed(QString::fromStdString(sentence));
+                });
+            auto picture = pictureOf(*a, *b, stop);
             if (!stop.stop_requested())
                 post(number, [this, picture = std::move(picture)] { emit found(picture); });
         });
@@ -82,28 +87,15 @@ DifferenceView::DifferenceView(Document& document, QWidget* parent) : QWidget(pa
         picture_ = picture;
         update();
     });
+    connect(&work_, &DifferenceWork::failed, this, [this](const QString& sentence) {
+        instead_ = sentence + QStringLiteral(".");
+        update();
+    });
 }
 
-std::optional<DifferenceWork::Side> DifferenceView::sideOf(const Monitored& what) const {
-    const Session& session = document_.session();
-    switch (what.kind) {
-    case Monitored::Kind::played:
-        return DifferenceWork::Side{session, playedPlan(session, document_.outcome())};
-    case Monitored::Kind::cuts:
-        return DifferenceWork::Side{session, rawPlan(session, document_.outcome())};
-    case Monitored::Kind::version:
-        if (what.index >= session.versions.size())
-            return std::nullopt;
-        return DifferenceWork::Side{*session.versions[what.index].session,
-                                    outcomeOf(*session.versions[what.index].session, document_.analyses())->plan};
-    case Monitored::Kind::print:
-        if (what.index < session.versions.size())
-            if (auto opened = importFolder(session.versions[what.index].print))
-                return DifferenceWork::Side{*opened, recordedPlan(*opened, {})};
-        return std::nullopt;
-    default:
-        return DifferenceWork::Side{session, document_.outcome().plan};
-    }
+DifferenceWork::Side DifferenceView::sideOf(const Monitored& what) const {
+    return [what, session = document_.session(), outcome = document_.sharedOutcome(),
+            analyses = document_.analyses()] { return soundingOf(what, session, *outcome, analyses); };
 }
 
 void DifferenceView::setWanted(const Monitored& one, const Monitored& other) {
@@ -116,22 +108,19 @@ void DifferenceView::setWanted(const Monitored& one, const Monitored& other) {
     other_ = other;
     of_ = document_.sharedOutcome();
     picture_ = {};
+    instead_ = tr("listening…");
     update();
-    auto a = sideOf(one), b = sideOf(other);
-    if (a && b)
-        work_.start(std::move(*a), std::move(*b));
+    work_.start(sideOf(one), sideOf(other));
 }
 
 void DifferenceView::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setFont(textFont(0.92));
-    const auto& mics = document_.session().mics;
-    if (mics.empty())
-        return;
+    const auto& mics = picture_.mics;
     const QColor text = palette().color(QPalette::WindowText);
-    if (picture_.mics.size() != mics.size()) {
+    if (mics.empty()) {
         painter.setPen(text);
-        painter.drawText(rect(), Qt::AlignTop | Qt::AlignLeft, tr("listening…"));
+        painter.drawText(rect(), Qt::AlignTop | Qt::AlignLeft | Qt::TextWordWrap, instead_);
         return;
     }
     const double height = std::min(24.0, static_cast<double>(this->height()) / static_cast<double>(mics.size()));
@@ -142,7 +131,7 @@ void DifferenceView::paintEvent(QPaintEvent*) {
                          palette().color(QPalette::Mid));
         painter.setPen(text);
         painter.drawText(QRectF(0, top, nameWidth - 4, height), Qt::AlignVCenter | Qt::AlignLeft,
-                         painter.fontMetrics().elidedText(QString::fromStdString(mics[mic].shownName()),
+                         painter.fontMetrics().elidedText(QString::fromStdString(picture_.names[mic]),
                                                           Qt::ElideRight, nameWidth - 4));
         for (std::size_t column = 0; column < columns; ++column) {
             const double level = static_cast<double>(picture_.mics[mic][column]);

@@ -5,6 +5,7 @@
 
 #include <QWidget>
 
+#include <functional>
 #include <memory>
 #include <thread>
 #include <vector>
@@ -14,7 +15,8 @@ namespace lampo {
 /// By how much two sounds of the kit differ: mics x columns, dBFS.
 struct DifferencePicture {
     std::vector<std::vector<float>> mics;
-    FrameCount length; ///< of the song
+    std::vector<std::string> names; ///< of the mics
+    FrameCount length;              ///< of the song
 };
 
 /// Listens to two plans behind the window.
@@ -23,15 +25,15 @@ class DifferenceWork : public NumberedWork {
 public:
     using NumberedWork::NumberedWork;
     ~DifferenceWork() override;
-    struct Side {
-        Session session;
-        std::shared_ptr<const Plan> plan;
-    };
+    /// What both are is found out behind the window as well.
+    using Side = std::function<Expected<Sounding>()>;
     void start(Side one, Side other);
     void halt();
 
 signals:
     void found(const lampo::DifferencePicture& picture);
+    /// One of them cannot be listened to, in words.
+    void failed(const QString& sentence);
 
 private:
     std::jthread thread_;
@@ -54,13 +56,14 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
 
 private:
-    std::optional<DifferenceWork::Side> sideOf(const Monitored& what) const;
+    DifferenceWork::Side sideOf(const Monitored& what) const;
 
     Document& document_;
     DifferenceWork work_;
     Monitored one_, other_;
     std::shared_ptr<const Outcome> of_; ///< that the picture is of, or will be
     DifferencePicture picture_;
+    QString instead_; ///< said where there is no picture
 };
 
 } // namespace lampo
