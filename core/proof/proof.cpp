@@ -37,6 +37,15 @@ void dropRepeated(std::vector<ProofPlace>& places) {
     places = std::move(kept);
 }
 
+/// Where the print is not what the edit has, that is what is wrong, not its joint.
+void dropExplained(std::vector<ProofPlace>& places, const std::vector<ProofPlace>& differences) {
+    std::erase_if(places, [&](const ProofPlace& place) {
+        return place.seam && std::any_of(differences.begin(), differences.end(), [&](const ProofPlace& other) {
+                   return (place.mics & ~other.mics) == 0 && !place.where.intersected(other.where).empty();
+               });
+    });
+}
+
 class Listening {
 public:
     Listening(const Session& session, const Outcome& outcome, const KitSoundMaker& sound, const Progress& progress)
@@ -162,6 +171,7 @@ Expected<Proof> proofOfPrint(const Session& session, const Outcome& outcome, con
         return tl::unexpected(differences.error());
     const Progress rest = part(progress, 0.5, 1);
     return Listening(session, outcome, heard, rest).run(nullptr).map([&](Proof proof) {
+        dropExplained(proof.places, *differences);
         append(proof.places, std::move(*differences));
         return finished(std::move(proof), session);
     });

@@ -17,6 +17,7 @@ constexpr double silence = 2.5e-7;        ///< mean square: −66 dB, what is so
 constexpr float softestStep = 1e-4F;      ///< −80 dB: a step in what is softer is not heard
 constexpr Milliseconds margin{50};        ///< of the sound around a joint that it is judged by
 constexpr std::int64_t hopsInWindow = 32; ///< of a quarter of a millisecond
+constexpr Milliseconds besideJoint{20};   ///< by which the levels of its sides are told; common practice
 constexpr Milliseconds shortestSwell{20}; ///< of what sounds again; common practice, no source
 constexpr double toldSwell = 4;           ///< dB; common practice, no source
 constexpr double bumpAsDip = 1;           ///< dB: a bump of 3 is told like a dip of 4
@@ -127,8 +128,10 @@ std::vector<Joint> jointsOf(const Session& session, const Plan& plan) {
 /// Listens to joints one after another.
 class JointListener {
 public:
-    JointListener(const Session& session, const Plan& plan, std::shared_ptr<KitReader> kit, KitSound& sound)
-        : session_(session), plan_(plan), kit_(std::move(kit)), tails_(*kit_), sound_(sound),
+    /// `ownLevels`: the sound's may be others than those of its sources.
+    JointListener(const Session& session, const Plan& plan, std::shared_ptr<KitReader> kit, KitSound& sound,
+                  bool ownLevels)
+        : session_(session), plan_(plan), kit_(std::move(kit)), tails_(*kit_), sound_(sound), ownLevels_(ownLevels),
           hop_(static_cast<std::size_t>(std::max(1, session.rate.hz / 4000))) {}
 
     Expected<JointHeard> listen(const Joint& joint) {
@@ -148,9 +151,14 @@ public:
                 continue;
             }
             const Segment &earlier = plan_.segments[*joint.segment - 1], &later = plan_.segments[*joint.segment];
-            const auto a = tails_.sound(earlier, mic, begin, length), b = tails_.sound(later, mic, begin, length);
+            auto a = tails_.sound(earlier, mic, begin, length), b = tails_.sound(later, mic, begin, length);
             if (!a || !b)
                 return tl::unexpected((a ? b : a).error());
+            if (ownLevels_) {
+                const auto beside = static_cast<std::size_t>(toFrames(besideJoint, session_.rate).frames);
+                bringTo((*out)[mic], *a, from - beside, beside);
+                bringTo((*out)[mic], *b, to, beside);
+            }
             judgeSeam({(*out)[mic], *a, *b, from, to}, mic, heard);
             const FrameCount opened = later.shift - earlier.shift;
             if (hearsCymbals(session_.mics[mic].role) && goesOnInItsTake(plan_, *joint.segment, session_.rate) &&
@@ -165,6 +173,19 @@ private:
         std::span<const float> out, earlier, later;
         std::size_t begin, end; ///< of the joint
     };
+
+    /// A side at the level that the sound has in a stretch beside the joint.
+    static void bringTo(std::span<const float> out, std::vector<float>& side, std::size_t from,
+                        std::size_t length) {
+        const double own = energyOf(std::span(side).subspan(from, length)),
+                     now = energyOf(out.subspan(from, length));
+        if (own < silence * static_cast<double>(length))
+            return;
+        constexpr double most = 4; // more is no work on the print, but a fault of it
+        const auto gain = static_cast<float>(std::clamp(std::sqrt(now / own), 1 / most, most));
+        for (float& sample : side)
+            sample *= gain;
+    }
 
     void judgeSeam(const Around& around, MicIndex mic, JointHeard& heard) const {
         const auto out = levelsOf(around.out, hop_), a = levelsOf(around.earlier, hop_),
@@ -222,6 +243,7 @@ private:
     std::shared_ptr<KitReader> kit_;
     StretchedTails tails_;
     KitSound& sound_;
+    bool ownLevels_;
     std::size_t hop_; ///< frames
 };
 
@@ -294,8 +316,8 @@ Expected<std::vector<ProofPlace>> placesOfJoints(const Session& session, const O
         progress,
         [&](std::size_t joint) { return std::optional(all[joint].content); },
         [&](KitSound& own) {
-            const auto listener =
-                std::make_shared<JointListener>(session, *outcome.plan, std::make_shared<KitReader>(session), own);
+            const auto listener = std::make_shared<JointListener>(
+                session, *outcome.plan, std::make_shared<KitReader>(session), own, known == nullptr);
             return [&all, listener](std::size_t joint) { return listener->listen(all[joint]); };
         }};
     return each.run(all.size()).map([&](const std::vector<std::optional<JointHeard>>& heard) {

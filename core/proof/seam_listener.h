@@ -29,7 +29,8 @@ struct JointHeard {
 using JointsHeard = HeardBefore<JointHeard>;
 
 /// Listens to all seams and to where patches begin and end, on all cores. `known`: null where nothing may be taken
-/// from before, since the sound does not follow from the session alone. Errors: those of AudioReader, cancelled.
+/// from before, since the sound does not follow from the session alone: its levels are then its
+/// own, and a joint is judged against those beside it. Errors: those of AudioReader, cancelled.
 Expected<std::vector<ProofPlace>> placesOfJoints(const Session& session, const Outcome& outcome,
                                                  const KitSoundMaker& sound, JointsHeard* known,
                                                  const Progress& progress);

@@ -197,6 +197,46 @@ private slots:
         }));
     }
 
+    /// Four to one above -20 dBFS, and louder again: more is told of it than an ear wants (docs/proof.md), but
+    /// no silence where there is none, and what is gone still is told.
+    void aCompressedPrint() {
+        const EditedKit& kit = *kits_[1];
+        KitPrint worked = kit.print;
+        for (auto& mic : worked) {
+            float envelope = 0;
+            for (float& sample : mic) {
+                envelope = std::max(std::abs(sample), 0.9995F * envelope);
+                const float gain = envelope < 0.1F ? 1 : std::pow(0.1F / envelope, 0.75F);
+                sample *= 1.8F * gain;
+            }
+        }
+        const auto before = proofOfPrinted(kit, worked);
+        qInfo("%zu places of %zu seams", before.size(), kit.outcome->plan->seams.size());
+        QVERIFY(std::none_of(before.begin(), before.end(),
+                             [](const ProofPlace& place) { return place.kind == ProofKind::silent; }));
+        const std::size_t third = worked[1].size() / 3;
+        std::fill_n(worked[1].begin() + static_cast<std::ptrdiff_t>(third), kit.session.rate.hz / 2, 0.0F);
+        const auto after = proofOfPrinted(kit, worked);
+        QVERIFY(std::any_of(after.begin(), after.end(), [&](const ProofPlace& place) {
+            return place.kind == ProofKind::silent && place.mics == onlyMic(MicIndex{1});
+        }));
+    }
+
+    /// A mic that ends half way, or is not there at all, is told of once, not at each of its joints.
+    void aMicThatEndsIsOnePlace() {
+        const EditedKit& kit = *kits_[1];
+        KitPrint cut = kit.print;
+        cut[2].resize(cut[2].size() / 2);
+        const auto found = proofOfPrinted(kit, cut);
+        const auto ofIt = [&](const ProofPlace& place) { return place.mics == onlyMic(MicIndex{2}); };
+        QCOMPARE(std::count_if(found.begin(), found.end(), ofIt),
+                 std::count_if(kit.clean.begin(), kit.clean.end(), ofIt) + 1);
+        KitPrint gone = kit.print;
+        gone[2].assign(gone[2].size(), 0.0F);
+        const auto without = proofOfPrinted(kit, gone);
+        QCOMPARE(std::count_if(without.begin(), without.end(), ofIt), 1);
+    }
+
     void anotherSongIsNoPrintOfIt() {
         const EditedKit& kit = *kits_[1];
         const TempFolder folder;
