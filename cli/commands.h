@@ -11,7 +11,9 @@ namespace lampo::cli {
 void addInfo(CLI::App& app, int& exitCode);
 void addHits(CLI::App& app, const Progress& progress, int& exitCode);
 void addEdit(CLI::App& app, const Progress& progress, int& exitCode);
+void addBatch(CLI::App& app, const Progress& progress, int& exitCode);
 void addProof(CLI::App& app, const Progress& progress, int& exitCode);
+void addGather(CLI::App& app, const Progress& progress, int& exitCode);
 void addDemo(CLI::App& app, int& exitCode);
 
 } // namespace lampo::cli

@@ -36,7 +36,9 @@ int main(int argc, char** argv) {
     lampo::cli::addInfo(app, exitCode);
     lampo::cli::addHits(app, progress, exitCode);
     lampo::cli::addEdit(app, progress, exitCode);
+    lampo::cli::addBatch(app, progress, exitCode);
     lampo::cli::addProof(app, progress, exitCode);
+    lampo::cli::addGather(app, progress, exitCode);
     lampo::cli::addDemo(app, exitCode);
     try {
         app.parse(argc, argv);

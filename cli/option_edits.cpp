@@ -5,6 +5,7 @@
 #include "midi/tempo_map.h"
 #include "option_values.h"
 #include "project/feel_file.h"
+#include "project/kit_layout.h"
 
 #include <algorithm>
 #include <fmt/core.h>
@@ -118,6 +119,12 @@ Expected<void> addLandingEdits(const Options& options, std::vector<Edit>& edits)
 
 Expected<std::vector<Edit>> editsOf(const Options& options, const Session& session) {
     std::vector<Edit> edits;
+    if (!options.kit.empty()) {
+        auto mics = loadKitLayout(options.kit);
+        if (!mics)
+            return tl::unexpected(mics.error());
+        edits.emplace_back(ArrangeKit{std::move(*mics)});
+    }
     return addDetectionEdits(options, session, edits)
         .and_then([&] { return addMapEdits(options, session, edits); })
         .and_then([&] { return addLandingEdits(options, edits); })

@@ -105,15 +105,9 @@ Expected<Session> applied(Session session, const std::vector<Edit>& edits) {
     return session;
 }
 
-template <class Enum, Enum last>
-CLI::IsMember isOneOf(const EnumNames<Enum, last>& names) {
-    return CLI::IsMember(std::vector<std::string>(names.words.begin(), names.words.end()));
-}
-
 void addRecordings(CLI::App& command, Options& options) {
     auto* sources = command.add_option_group("Recordings")->require_option(1, 0);
     sources->add_option("INPUT", options.input, "a .lampo project or a folder of mic files (one take)");
-    addMend(command, options.mend);
     sources
         ->add_option("--take", options.takes,
                      "LETTER=DIR: a take of the same mics; may be given several times, and instead of INPUT")
@@ -124,6 +118,12 @@ void addRecordings(CLI::App& command, Options& options) {
                     "which take sounds where, in bars: A:1-8,B:9-12.3,A:12.3-32 (12.3 is beat 3 of bar 12)")
         ->check(checkComp)
         ->group("Takes");
+}
+
+void addKit(CLI::App& command, Options& options) {
+    addMend(command, options.mend);
+    command.add_option("--kit", options.kit, "a kept kit: order, drums, guides and how each mic is listened to")
+        ->group("Detection");
     command.add_option("--report", options.report, "write the edit as JSON");
 }
 
@@ -239,6 +239,11 @@ Expected<Session> openMended(const std::filesystem::path& input, bool mend) {
 
 void addOptions(CLI::App& command, Options& options) {
     addRecordings(command, options);
+    addSettings(command, options);
+}
+
+void addSettings(CLI::App& command, Options& options) {
+    addKit(command, options);
     addDetection(command, options);
     addMap(command, options);
     addTiming(command, options);
@@ -284,6 +289,7 @@ ProtectedFiles inputFiles(const Options& options) {
         files.add(options.input, "the project");
     files.add(options.tempoMap, "the tempo map");
     files.add(options.feel, "the feel");
+    files.add(options.kit, "the kept kit");
     return files;
 }
 

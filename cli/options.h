@@ -23,6 +23,7 @@ struct Options {
     std::filesystem::path input;
     std::filesystem::path report;
     bool mend = false;
+    std::filesystem::path kit;
     std::vector<std::string> takes;
     std::optional<std::string> comp;
     std::vector<std::string> guides;
@@ -51,12 +52,20 @@ struct Options {
     std::optional<std::string> curve;
 };
 
+/// A check that a word is one of an enumeration's.
+template <class Enum, Enum last>
+CLI::IsMember isOneOf(const EnumNames<Enum, last>& names) {
+    return CLI::IsMember(std::vector<std::string>(names.words.begin(), names.words.end()));
+}
+
 /// The project or folder, with every notice about what was mended on stderr.
 Expected<Session> openMended(const std::filesystem::path& input, bool mend);
 void addMend(CLI::App& command, bool& mend);
 
 /// Adds INPUT and all of the above to a command; values that cannot be right are refused as wrong usage.
 void addOptions(CLI::App& command, Options& options);
+/// The same without INPUT, takes and comp: what holds for many songs.
+void addSettings(CLI::App& command, Options& options);
 
 /// The session after the options, and what follows from it.
 struct Prepared {
@@ -70,7 +79,7 @@ Expected<Prepared> prepare(const Options& options, const Progress& progress);
 
 /// The report that was asked for; `proof`: what listening found, where it was listened.
 PrintedText reportOf(const Options& options, const Prepared& prepared, const ProofSummary* proof = nullptr);
-/// The files that the options name: the project, the map, the feel. Nothing is written over them.
+/// The files that the options name: the project, the map, the feel, the kit. Nothing is written over them.
 ProtectedFiles inputFiles(const Options& options);
 
 /// Prints the sentence on stderr and gives the exit code: 0 done, 1 failed, 2 wrong usage.

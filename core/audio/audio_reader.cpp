@@ -199,7 +199,8 @@ Expected<AudioReader> AudioReader::open(const SourceFile& source, std::optional<
                     fmt::format("{} has {} channels, but channel {} is wanted: put the original file back",
                                 quotedName(file), raw.channels, source.channel + 1));
     handle->channel = source.channel;
-    AudioInfo info{raw.channels, {raw.samplerate}, {raw.frames}, isFloatingPoint(raw.format), header.lacksLength};
+    AudioInfo info{raw.channels,       {raw.samplerate},    {raw.frames}, isFloatingPoint(raw.format),
+                   header.lacksLength, header.timeReference};
     if (rate && *rate != info.rate) {
         handle->converter.emplace(info.rate, *rate);
         info.length = handle->converter->converted(info.length);

@@ -20,6 +20,8 @@ struct AudioInfo {
     FrameCount length;          ///< at that rate, from the take's start to the file's end
     bool floatingPoint = false; ///< 32 or 64 bit float; otherwise whole numbers
     bool lacksLength = false;   ///< the header holds none, as after a power cut: all up to the file's end is sound
+    std::optional<std::int64_t>
+        timeReference{}; ///< of a Broadcast Wave file: frames of its own rate since midnight
 };
 
 /// What the header of an audio file says, at its own rate. Errors: those of AudioReader::open.

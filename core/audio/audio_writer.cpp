@@ -1,13 +1,15 @@
 #include "audio/audio_writer.h"
 
 #include "audio/audio_reader.h"
+#include "audio/quantizer.h"
 
 #include <sndfile.h>
 #include <fmt/core.h>
 
 #include <algorithm>
 #include <cerrno>
-#include <cmath>
+#include <cstring>
+#include <optional>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -18,6 +20,8 @@ struct AudioWriter::Handle {
     int descriptor;
     SNDFILE* file = nullptr;
     bool failed = false;
+    bool skipsSilence = false;          ///< blocks of zeros at the file's end are skipped, not written
+    std::optional<Quantizer> quantizer; ///< none: floating point
 
     Handle(int opened, SF_INFO info) : descriptor(opened) {
         SF_VIRTUAL_IO io{length, seek, read, write, tell};
@@ -41,7 +45,18 @@ private:
     static sf_count_t read(void* to, sf_count_t count, void* self) {
         return std::max<ssize_t>(0, ::read(of(self).descriptor, to, static_cast<std::size_t>(count)));
     }
+    /// Moves on over zeros behind the file's end, so that they are there without being on the disk.
+    bool skipped(const char* from, sf_count_t count) {
+        constexpr sf_count_t worthwhile = 4096;
+        if (!skipsSilence || count < worthwhile || std::any_of(from, from + count, [](char c) { return c != 0; }))
+            return false;
+        const off_t at = ::lseek(descriptor, 0, SEEK_CUR);
+        return at == length(this) && ::ftruncate(descriptor, at + count) == 0 &&
+               ::lseek(descriptor, count, SEEK_CUR) >= 0;
+    }
     static sf_count_t write(const void* from, sf_count_t count, void* self) {
+        if (of(self).skipped(static_cast<const char*>(from), count))
+            return count;
         sf_count_t done = 0;
         while (done < count) {
             const ssize_t some = ::write(of(self).descriptor, static_cast<const char*>(from) + done,
@@ -60,65 +75,107 @@ private:
 
 namespace {
 
-int libraryFormat(SampleFormat format) {
-    switch (format) {
-    case SampleFormat::wav16:
-        return SF_FORMAT_WAV | SF_FORMAT_PCM_16;
-    case SampleFormat::wav24:
-        return SF_FORMAT_WAV | SF_FORMAT_PCM_24;
-    case SampleFormat::wav32f:
-        return SF_FORMAT_WAV | SF_FORMAT_FLOAT;
-    case SampleFormat::flac16:
-        return SF_FORMAT_FLAC | SF_FORMAT_PCM_16;
-    case SampleFormat::flac24:
-        return SF_FORMAT_FLAC | SF_FORMAT_PCM_24;
+constexpr std::int64_t headerRoom = 1 << 16;                               ///< bytes, with all notes
+constexpr std::int64_t longestRiff = (std::int64_t{1} << 32) - headerRoom; ///< what 32 bits count
+
+int libraryFormat(const SoundFile& sound) {
+    int format = 0;
+    switch (sound.format.container) {
+    case Container::wav:
+    case Container::bwf:
+        format = bytesOf(sound) > longestRiff ? SF_FORMAT_RF64 : SF_FORMAT_WAV;
+        break;
+    case Container::aiff:
+        format = SF_FORMAT_AIFF;
+        break;
+    case Container::flac:
+        format = SF_FORMAT_FLAC;
+        break;
     }
-    return 0;
+    switch (sound.format.encoding) {
+    case Encoding::int16:
+        return format | SF_FORMAT_PCM_16;
+    case Encoding::int24:
+        return format | SF_FORMAT_PCM_24;
+    case Encoding::float32:
+        break;
+    }
+    return format | SF_FORMAT_FLOAT;
 }
 
-// To the nearest, ties to even. GCC makes packed instructions of its own word for it, of std::lrint none.
-int nearest(float value) {
-#if __has_builtin(__builtin_irintf)
-    return __builtin_irintf(value);
-#else
-    return static_cast<int>(std::lrint(value));
-#endif
+Expected<void> checkHeld(const std::filesystem::path& file, const SoundFile& sound) {
+    constexpr int mostInFlac = 8;
+    if (sound.format.container == Container::flac && sound.channels > mostInFlac)
+        return fail(ErrorKind::badValue, fmt::format("{} would have {} channels, and FLAC holds {}: choose WAV",
+                                                     quotedName(file), sound.channels, mostInFlac));
+    if (sound.format == SampleFormat{Container::flac, Encoding::float32})
+        return fail(
+            ErrorKind::badValue,
+            fmt::format("{}: FLAC holds no floating point; choose 16 or 24 bits, or WAV", quotedName(file)));
+    if (sound.format.container == Container::aiff && bytesOf(sound) > longestRiff)
+        return fail(ErrorKind::badValue,
+                    fmt::format("{} would be longer than the 4 GB that AIFF holds: choose WAV", quotedName(file)));
+    return {};
 }
 
-// The library takes integers left-justified in 32 bits.
-void toLeftJustified(std::span<const float> samples, int bits, std::vector<int>& integers) {
-    const float scale = std::ldexp(1.0F, bits - 1);
-    const int shift = 32 - bits;
-    integers.resize(samples.size());
-    std::transform(samples.begin(), samples.end(), integers.begin(), [=](float sample) {
-        const float limited = std::clamp(sample * scale, -scale, scale - 1.0F);
-        return static_cast<int>(static_cast<unsigned>(nearest(limited)) << shift);
-    });
+bool setChunk(SNDFILE* file, const char* id, std::string payload) {
+    SF_CHUNK_INFO chunk{};
+    std::strncpy(chunk.id, id, sizeof chunk.id - 1);
+    chunk.id_size = 4;
+    chunk.datalen = static_cast<unsigned>(payload.size());
+    chunk.data = payload.data();
+    return sf_set_chunk(file, &chunk) == SF_ERR_NO_ERROR;
+}
+
+/// Before the first sample is written. What the container does not hold is left out.
+bool setNotes(SNDFILE* file, const SoundFile& sound) {
+    const FileNotes& notes = sound.notes;
+    bool set = true;
+    if (sound.format.container == Container::bwf && notes.broadcast)
+        set = setChunk(file, "bext", bextChunk(*notes.broadcast));
+    if (notes.cues.empty() || sound.format.container == Container::flac)
+        return set;
+    if (sound.format.container == Container::aiff)
+        return setChunk(file, "MARK", markChunk(notes.cues)) && set;
+    return setChunk(file, "cue ", cueChunk(notes.cues)) && setChunk(file, "LIST", labelChunk(notes.cues)) && set;
 }
 
 } // namespace
 
-AudioWriter::AudioWriter(ProvisionalFile file, std::unique_ptr<Handle> handle, SampleFormat format)
-    : file_(std::move(file)), handle_(std::move(handle)), format_(format) {}
+std::int64_t bytesOf(const SoundFile& sound) {
+    return sound.frames * sound.channels * bytesOf(sound.format);
+}
+
+AudioWriter::AudioWriter(ProvisionalFile file, std::unique_ptr<Handle> handle, const SoundFile& sound)
+    : file_(std::move(file)), handle_(std::move(handle)), channels_(sound.channels) {}
 AudioWriter::AudioWriter(AudioWriter&&) noexcept = default;
 AudioWriter& AudioWriter::operator=(AudioWriter&&) noexcept = default;
 AudioWriter::~AudioWriter() = default;
 
 Expected<AudioWriter> AudioWriter::create(const std::filesystem::path& file, SampleFormat format, SampleRate rate) {
+    return create(file, SoundFile{format, rate});
+}
+
+Expected<AudioWriter> AudioWriter::create(const std::filesystem::path& file, const SoundFile& sound) {
+    if (auto held = checkHeld(file, sound); !held)
+        return tl::unexpected(held.error());
     auto part = ProvisionalFile::beside(file);
     if (!part)
         return tl::unexpected(part.error());
     SF_INFO info{};
-    info.samplerate = rate.hz;
-    info.channels = 1;
-    info.format = libraryFormat(format);
+    info.samplerate = sound.rate.hz;
+    info.channels = sound.channels;
+    info.format = libraryFormat(sound);
     auto handle = std::make_unique<Handle>(part->descriptor(), info);
-    if (!handle->file || handle->failed)
+    if (!handle->file || handle->failed || !setNotes(handle->file, sound))
         return fail(ErrorKind::unwritable, fmt::format("{} could not be created in \"{}\": choose another folder",
                                                        quotedName(file), file.parent_path().string()));
     // The peak chunk carries the time of day: without it, equal prints are equal files.
     sf_command(handle->file, SFC_SET_ADD_PEAK_CHUNK, nullptr, SF_FALSE);
-    return AudioWriter(std::move(*part), std::move(handle), format);
+    handle->skipsSilence = sound.format.container != Container::flac;
+    if (const int bits = integerBits(sound.format); bits > 0)
+        handle->quantizer.emplace(bits, sound.dither, sound.seed);
+    return AudioWriter(std::move(*part), std::move(handle), sound);
 }
 
 Error AudioWriter::full() const {
@@ -128,14 +185,10 @@ Error AudioWriter::full() const {
 }
 
 Expected<void> AudioWriter::write(std::span<const float> samples) {
-    const auto count = static_cast<sf_count_t>(samples.size());
-    sf_count_t done = 0;
-    if (const int bits = integerBits(format_); bits > 0) {
-        toLeftJustified(samples, bits, integers_);
-        done = sf_writef_int(handle_->file, integers_.data(), count);
-    } else {
-        done = sf_writef_float(handle_->file, samples.data(), count);
-    }
+    const auto count = static_cast<sf_count_t>(samples.size()) / channels_;
+    const sf_count_t done = handle_->quantizer
+                                ? sf_writef_int(handle_->file, handle_->quantizer->next(samples).data(), count)
+                                : sf_writef_float(handle_->file, samples.data(), count);
     written_ += done;
     if (done != count || handle_->failed)
         return tl::unexpected(full());

@@ -1,5 +1,8 @@
 #include "audio/wav_header.h"
 
+#include "audio/file_notes.h"
+#include "base/limits.h"
+
 #include <algorithm>
 #include <array>
 #include <cctype>
@@ -66,8 +69,7 @@ struct DataSize {
     std::uint64_t value = 0;
 };
 
-WavHeader judged(FileBytes& bytes, const Chunk& data, DataSize said) {
-    WavHeader header;
+WavHeader judged(FileBytes& bytes, const Chunk& data, DataSize said, WavHeader header) {
     const auto there = static_cast<std::uint64_t>(bytes.size() - data.begin);
     header.lacksLength = said.value == 0 && there > 0 && !onlyChunksFrom(bytes, data.begin);
     if (header.lacksLength && said.bytes == 8)
@@ -77,6 +79,17 @@ WavHeader judged(FileBytes& bytes, const Chunk& data, DataSize said) {
     else
         header.breaksOff = said.value != unknownSize && said.value > there;
     return header;
+}
+
+/// None where the chunk is too short, or no recording could begin there.
+std::optional<std::int64_t> referenceIn(FileBytes& bytes, const Chunk& bext) {
+    std::array<char, timeReferenceBytes> reference{};
+    if (bext.size() < timeReferenceAt + timeReferenceBytes ||
+        bytes.read(bext.begin + timeReferenceAt, reference) != reference.size())
+        return std::nullopt;
+    const std::uint64_t frames = littleEndian(std::string_view(reference.data(), reference.size()));
+    constexpr std::uint64_t longest = std::uint64_t{24} * 3600 * limits::highestRate; // of a day
+    return frames <= longest ? std::optional(static_cast<std::int64_t>(frames)) : std::nullopt;
 }
 
 } // namespace
@@ -92,16 +105,19 @@ WavHeader readWavHeader(FileBytes& bytes) {
     if (!longForm && form != "RIFF")
         return {};
     DataSize longSize;
+    WavHeader header;
     auto chunk = chunkAt(bytes, riff.size());
     for (int count = 0; chunk && count < maxChunks; chunk = chunkAt(bytes, behind(*chunk)), ++count) {
         std::array<char, 16> sizes{};
         if (chunk->id() == "ds64" && bytes.read(chunk->begin, sizes) == sizes.size())
             longSize = {chunk->begin + 8, 8, littleEndian(std::string_view(sizes.data() + 8, 8))};
+        if (chunk->id() == "bext")
+            header.timeReference = referenceIn(bytes, *chunk);
         if (chunk->id() != "data")
             continue;
         if (longForm && longSize.at != 0 && (chunk->size() == unknownSize || chunk->size() == 0))
-            return judged(bytes, *chunk, longSize);
-        return judged(bytes, *chunk, {chunk->begin - 4, 4, chunk->size()});
+            return judged(bytes, *chunk, longSize, header);
+        return judged(bytes, *chunk, {chunk->begin - 4, 4, chunk->size()}, header);
     }
     return {};
 }

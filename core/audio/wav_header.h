@@ -2,6 +2,8 @@
 
 #include "audio/file_bytes.h"
 
+#include <optional>
+
 namespace lampo {
 
 /// What the header of a RIFF WAVE file says beside what the file holds. Of other files nothing is said.
@@ -12,6 +14,8 @@ struct WavHeader {
     /// It says that there is no sample data though some follows: the recorder lost power before it wrote the
     /// length.
     bool lacksLength = false;
+    /// Of a chunk "bext" before the data (EBU Tech 3285): frames since midnight.
+    std::optional<std::int64_t> timeReference{};
 };
 
 /// Reads it, and overlays in `bytes` what decoders would not understand: the data's length where it is lacking, up

@@ -61,10 +61,13 @@ inline constexpr Setting borrowBars{"bars", -999, 999, 0, 1};   ///< how far awa
 inline constexpr Setting farShift{"ms", 0.5, 50, 5, 0.5};
 inline constexpr Setting borderFade{"ms", 1, 500, 6, 0.5}; ///< of the crossfade at a border of two takes
 // Places that are typed: what any rate's `frames` hold.
-inline constexpr Setting barOne{"ms", -5e6, 5e6, 0, 1};     ///< where bar 1 lies against the begin of the click
-inline constexpr Setting takeStart{"s", -5000, 5000, 0, 1}; ///< where a take begins on the click's time
-inline constexpr Setting fileStart{"ms", -5e6, 5e6, 0, 1};  ///< where a file begins in its take
-inline constexpr Setting runUp{"ms", 0, 10000, 1000, 100};  ///< before a seam that is listened to
-inline constexpr Setting nudge{"", 0.1, 9999, 100, 1};      ///< 100 samples: common practice, no source
+inline constexpr Setting barOne{"ms", -5e6, 5e6, 0, 1};      ///< where bar 1 lies against the begin of the click
+inline constexpr Setting takeStart{"s", -5000, 5000, 0, 1};  ///< where a take begins on the click's time
+inline constexpr Setting fileStart{"ms", -5e6, 5e6, 0, 1};   ///< where a file begins in its take
+inline constexpr Setting runUp{"ms", 0, 10000, 1000, 100};   ///< before a seam that is listened to
+inline constexpr Setting strongVelocity{"", 1, 127, 100, 1}; ///< of a note at a typical strong hit
+inline constexpr Setting velocityBend{"", 0.5, 8, 2, 0.05};  ///< see VelocityCurve
+inline constexpr Setting midiKey{"", 0, 127, 36, 1};         ///< of a drum's notes
+inline constexpr Setting nudge{"", 0.1, 9999, 100, 1};       ///< 100 samples: common practice, no source
 
 } // namespace lampo::limits

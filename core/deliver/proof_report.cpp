@@ -105,16 +105,21 @@ std::string proofReport(const Session& session, const Proof& proof) {
     return report.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 
-std::string summaryText(const Session& session, const Proof& proof) {
-    std::string text = fmt::format("{}: the proof\n\n{}\n\n", titleOf(session), whatWasDone(proof.summary));
+std::string figuresText(const ProofSummary& summary) {
+    std::string text = fmt::format("{}\n\n", whatWasDone(summary));
     const auto row = [&](const std::vector<std::string>& cells) {
         for (std::size_t cell = 0; cell < cells.size(); ++cell)
             text += fmt::format("{:>{}}", cells[cell], cell == 0 ? 8 : headings[cell].size() + 2);
         text += '\n';
     };
     row(headings);
-    for (const DrumFigures& drum : proof.summary.drums)
+    for (const DrumFigures& drum : summary.drums)
         row(cellsOf(drum));
+    return text;
+}
+
+std::string summaryText(const Session& session, const Proof& proof) {
+    std::string text = fmt::format("{}: the proof\n\n", titleOf(session)) + figuresText(proof.summary);
     const auto open = openPlaces(session, proof);
     text += open.empty() ? "\nNothing is open.\n" : "\nOpen, the worst first (0 to 10):\n";
     for (const OpenPlace& place : open)

@@ -1,5 +1,6 @@
 #include "deliver/report.h"
 
+#include "deliver/report_json.h"
 #include "deliver/summary_json.h"
 #include "map/musical_map.h"
 
@@ -159,8 +160,8 @@ json patchesJson(const Session& session, const Plan& plan) {
 
 } // namespace
 
-std::string reportText(const Session& session, const Analyses& analyses, const Outcome& outcome,
-                       const ProofSummary* proof) {
+json reportJson(const Session& session, const Analyses& analyses, const Outcome& outcome,
+                const ProofSummary* proof) {
     json seams = json::array();
     for (const Seam& seam : outcome.plan->seams)
         seams.push_back(seamJson(seam));
@@ -180,7 +181,12 @@ std::string reportText(const Session& session, const Analyses& analyses, const O
         report["patches"] = patchesJson(session, *outcome.plan);
     if (proof)
         report["proof"] = summaryJson(*proof);
-    return report.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
+    return report;
+}
+
+std::string reportText(const Session& session, const Analyses& analyses, const Outcome& outcome,
+                       const ProofSummary* proof) {
+    return reportJson(session, analyses, outcome, proof).dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 
 } // namespace lampo

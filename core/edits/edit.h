@@ -5,6 +5,7 @@
 #include "edits/feel_edits.h"
 #include "edits/hand_edits.h"
 #include "edits/kit_edits.h"
+#include "edits/midi_edits.h"
 #include "edits/patch_edits.h"
 #include "edits/proof_edits.h"
 #include "edits/seam_edits.h"
@@ -25,7 +26,7 @@ struct BringIn {
 
 /// Everything that changes a session, by what it is about.
 using Edit = std::variant<BringIn, KitEdit, DetectionEdit, TimingEdit, HandEdit, FeelEdit, SeamEdit, PatchEdit,
-                          ProofEdit, TakeEdit>;
+                          ProofEdit, MidiEdit, TakeEdit>;
 
 /// The session after the edit; the one given is not touched. Errors: badValue (a value out of its range, an index
 /// that does not exist), with a sentence that names the range.

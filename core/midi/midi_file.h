@@ -28,6 +28,7 @@ inline constexpr std::uint8_t tempo = 0x51; ///< three bytes: microseconds for e
 inline constexpr std::uint8_t meter =
     0x58; ///< beats, power of two of the unit, clocks for each click, 32nds in 24 clocks
 inline constexpr std::uint8_t text = 0x01;
+inline constexpr std::uint8_t trackName = 0x03;
 inline constexpr std::uint8_t marker = 0x06;
 } // namespace midi
 

@@ -1,8 +1,8 @@
 #pragma once
 
 #include "base/range.h"
+#include "mix/mixer.h"
 #include "player/device_watchdog.h"
-#include "player/mixer.h"
 #include "player/realtime_output.h"
 
 #include <condition_variable>

@@ -106,6 +106,14 @@ json correctionJson(const Correction& correction) {
     return out;
 }
 
+json midiJson(const MidiSettings& midi) {
+    return {{"strong", midi.curve.strong},
+            {"bend", midi.curve.bend},
+            {"keys", listJson(midi.keys, [](const auto& each) {
+                 return json{{"mic", each.first}, {"key", each.second}};
+             })}};
+}
+
 // ---- reading
 
 constexpr std::int64_t longest = limits::frames;
@@ -201,7 +209,19 @@ Correction readCorrection(const json& j) {
     return correction;
 }
 
+MidiSettings readMidi(const json& j) {
+    MidiSettings midi;
+    midi.curve = {number(j, "strong", limits::strongVelocity), number(j, "bend", limits::velocityBend)};
+    for (const auto& [mic, key] : list(j, "keys", [](const json& each) {
+             return std::pair(text(each, "mic"), static_cast<int>(whole(each, "key", 0, 127)));
+         }))
+        midi.keys[mic] = key;
+    return midi;
+}
+
 void readSettings(const json& j, Session& session) {
+    if (j.contains("midi"))
+        session.midi = readMidi(member(j, "midi"));
     readTiming(member(j, "timing"), session);
     const json& seams = member(j, "seams");
     session.seams = {{number(seams, "lead_in_ms", limits::leadIn)},
@@ -339,6 +359,8 @@ json sessionJson(const Session& session, const fs::path& folder) {
              {"corrections", listJson(session.corrections, correctionJson)}};
     if (session.finest)
         out["finest"] = finestJson(*session.finest);
+    if (session.midi != MidiSettings{})
+        out["midi"] = midiJson(session.midi);
     writeByHand(session, out);
     writeChoices(session, out);
     return out;

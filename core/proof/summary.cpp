@@ -41,7 +41,7 @@ ProofSummary summaryOf(const Session& session, const Outcome& outcome,
         const Landing& landing = outcome.landings[hit];
         if (!landing.line || outcome.hits[hit].bare)
             continue;
-        const double offMark = heard[hit] ? heard[hit]->value : 0;
+        const double offMark = !heard.empty() && heard[hit] ? heard[hit]->value : 0;
         auto& [before, after] = late[static_cast<std::size_t>(outcome.hits[hit].voice)];
         before.push_back(deviation(landing, Moment::asPlayed, session.rate).value + offMark);
         after.push_back(deviation(landing, Moment::asLanded, session.rate).value + offMark);

@@ -31,7 +31,8 @@ struct ProofSummary {
     std::array<std::size_t, proofKindNames.count> later{}; ///< by kind
 };
 
-/// Figures from what was heard of the attacks (see attacksHeard); where nothing was heard, from the marks.
+/// Figures from what was heard of the attacks (see attacksHeard); where nothing was heard, from the marks. `heard`:
+/// one for each hit, or empty.
 ProofSummary summaryOf(const Session& session, const Outcome& outcome,
                        std::span<const std::optional<Milliseconds>> heard);
 /// Counts what is open and what was answered.

@@ -7,6 +7,7 @@
 #include "session/by_hand.h"
 #include "session/comp.h"
 #include "session/correction.h"
+#include "session/midi_settings.h"
 #include "session/patch.h"
 #include "session/proof_answer.h"
 #include "session/role.h"
@@ -119,6 +120,7 @@ struct Session {
     SharedList<Patch> patches{};             ///< in the order they were made; a later one lies on top
     std::vector<ProofAnswer> proofAnswers{}; ///< in the order they were given, one for a place
     std::vector<Feel> feels{};               ///< kept by name
+    MidiSettings midi{};                     ///< how hits become notes
     std::optional<CompanionLines> companionLines{}; ///< none: hits land on the grid alone
     std::vector<Version> versions{};                ///< in the order they were kept
 

@@ -38,6 +38,7 @@ public:
         atMost(session.corrections.size(), limits::corrections, "corrections");
         judgeAnswers(session);
         judgePatches(session);
+        judgeMidi(session.midi);
         atMost(session.versions.size(), limits::versions, "versions");
         for (const Version& version : session.versions)
             text(version.name, "A version's name");
@@ -114,6 +115,16 @@ private:
             text(answer.note, "A note to the proof");
             if (answer.state == ProofState::open)
                 fault("An answer to the proof says nothing");
+        }
+    }
+
+    void judgeMidi(const MidiSettings& midi) {
+        setting(midi.curve.strong, limits::strongVelocity, "The velocity of a strong hit");
+        setting(midi.curve.bend, limits::velocityBend, "The bend of velocities");
+        atMost(midi.keys.size(), limits::changes, "keys");
+        for (const auto& [mic, key] : midi.keys) {
+            text(mic, "A mic's name");
+            setting(key, limits::midiKey, "A key");
         }
     }
 

@@ -47,13 +47,13 @@ class TestAudio : public QObject {
     Q_OBJECT
 private slots:
     void formatsKeepEveryBit_data() {
-        QTest::addColumn<int>("format");
+        QTest::addColumn<QString>("format");
         for (const SampleFormat format : allSampleFormats)
-            QTest::newRow(name(format).data()) << static_cast<int>(format);
+            QTest::newRow(name(format).c_str()) << QString::fromStdString(name(format));
     }
     void formatsKeepEveryBit() {
-        QFETCH(int, format);
-        const auto as = static_cast<SampleFormat>(format);
+        QFETCH(QString, format);
+        const auto as = *formatNamed(format.toStdString());
         const TempFolder folder;
         auto samples = noise(30000, integerBits(as) == 16 ? 16 : 24);
         samples[0] = -1.0F;

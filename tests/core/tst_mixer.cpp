@@ -1,4 +1,4 @@
-#include "player/mixer.h"
+#include "mix/mixer.h"
 #include "support/built_kit.h"
 #include "support/temp_folder.h"
 
@@ -56,6 +56,32 @@ bool near(double a, double b) {
 class TestMixer : public QObject {
     Q_OBJECT
 private slots:
+    /// Each from its place on, added where they meet, in place of the mics or beside them.
+    void notesSoundWhereTheyLie() {
+        const Rig rig({{"kick", Role::kick}});
+        const auto click = std::make_shared<const std::vector<float>>(std::vector<float>{0.5F, 0.25F, 0.125F});
+        auto programme = std::make_shared<Programme>();
+        programme->session = rig.session;
+        programme->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {10000}));
+        programme->mics = false;
+        programme->notes = std::make_shared<const NoteSounds>(
+            NoteSounds{{{99}, 1, click}, {{1000}, 0.5F, click}, {{1001}, 1, click}, {{1300}, 1, click}});
+        Mixer mixer(programme);
+        std::vector<float> stereo(2 * 1200);
+        mixer.mix({100}, stereo);
+        const auto left = [&](int at) { return stereo[static_cast<std::size_t>(2 * (at - 100))]; };
+        QCOMPARE(left(100), 0.125F); // the second sample of the one before, at half: the mixer's headroom
+        QCOMPARE(left(999), 0.0F);
+        QCOMPARE(left(1000), 0.125F);
+        QCOMPARE(left(1001), 0.0625F + 0.25F);
+        QCOMPARE(left(1002), 0.03125F + 0.125F);
+        QCOMPARE(left(1299), 0.0F);
+        QCOMPARE(stereo[1], stereo[0]);
+        programme->mics = true;
+        Mixer both(programme);
+        both.mix({100}, stereo);
+        QVERIFY(left(999) > 0.01F);
+    }
     void micsAddUp() {
         const auto [left, right] = Rig({{"kick", Role::kick}, {"snare", Role::snare}}).mix();
         QVERIFY(near(left, 0.3 * middle) && near(right, 0.3 * middle));

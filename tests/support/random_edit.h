@@ -36,7 +36,12 @@ inline Edit randomEdit(std::mt19937& random) {
         const SongFrame begin{whole(-100, 480000)};
         return Range<SongFrame>{begin, begin + FrameCount{whole(0, 200000)}};
     };
-    switch (whole(0, 51)) {
+    switch (whole(0, 53)) {
+    case 53:
+        return MidiEdit{
+            SetMidiKey{whole(0, 4) ? "kick" : "gong", whole(0, 3) ? std::optional(whole(-3, 140)) : std::nullopt}};
+    case 52:
+        return MidiEdit{SetVelocityCurve{{real(-2, 140), real(0.2, 9)}}};
     case 51:
         return ProofEdit{{{static_cast<ProofKind>(whole(0, 14)), static_cast<std::uint64_t>(whole(0, 3)),
                            static_cast<ProofState>(whole(0, 2)), whole(0, 1) ? "look again" : ""}}};

@@ -1,17 +1,16 @@
-#include "player/mixer.h"
+#include "mix/mixer.h"
 
 #include "base/text.h"
 #include "render/click.h"
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
+#include <numbers>
 
 namespace lampo {
 namespace {
 
-constexpr float headroom = 0.5F;         ///< eleven mics of one kit add up
-constexpr Milliseconds companionFade{5}; ///< where bars were inserted, repeated or deleted
+constexpr float headroom = 0.5F; ///< eleven mics of one kit add up
 
 /// Where a mic stands by its name: left, right, or the middle.
 float panOf(const Mic& mic) {
@@ -42,13 +41,13 @@ Mixer::Mixer(std::shared_ptr<const Programme> programme)
         gains_.push_back({static_cast<float>(gain * std::cos(angle)), static_cast<float>(gain * std::sin(angle))});
     }
     for (const Companion& companion : programme_->session.companions) {
-        companions_.push_back(nullptr);
+        companions_.emplace_back();
         if (companion.mute || anySolo)
             continue;
-        if (auto reader = AudioReader::open(companion.file, programme_->session.rate))
-            companions_.back() = std::make_unique<WindowReader>(std::move(*reader));
+        if (auto sound = CompanionSound::open(programme_->session, companion))
+            companions_.back() = std::move(*sound);
         else
-            trouble_ = reader.error().sentence;
+            trouble_ = sound.error().sentence;
     }
     buffers_.resize(mics.size());
     if (const auto& emphasis = programme_->emphasis) {
@@ -57,6 +56,8 @@ Mixer::Mixer(std::shared_ptr<const Programme> programme)
                        [](double weight) { return static_cast<float>(weight); });
         emphasis_.emplace(programme_->session.rate, weights);
     }
+    for (const NoteSound& note : programme_->notes ? *programme_->notes : NoteSounds())
+        longestNote_ = std::max(longestNote_, FrameCount{std::ssize(*note.sound)});
     if (programme_->without)
         without_ = std::make_unique<Mixer>(programme_->without);
 }
@@ -69,7 +70,10 @@ void Mixer::mix(ResultFrame at, std::span<float> interleaved) {
 
 void Mixer::mixOpen(ResultFrame at, std::span<float> interleaved) {
     std::fill(interleaved.begin(), interleaved.end(), 0.0F);
-    addKit(at, interleaved);
+    if (programme_->mics)
+        addKit(at, interleaved);
+    if (programme_->notes)
+        addNotes(at, interleaved);
     addCompanions(at, interleaved);
     if (programme_->click)
         addClick(at, interleaved);
@@ -127,52 +131,44 @@ void Mixer::addKit(ResultFrame at, std::span<float> interleaved) {
     }
 }
 
-/// They go through the form as the takes do.
 void Mixer::addCompanions(ResultFrame at, std::span<float> interleaved) {
-    const auto& form = programme_->session.form;
-    constexpr SongFrame always{std::numeric_limits<std::int64_t>::max()};
-    for (std::size_t c = 0; c < companions_.size(); ++c)
-        for (std::size_t part = 0; part < form.size() && companions_[c]; ++part)
-            if (form[part].moved)
-                addCompanion(c, form[part],
-                             {form[part].begin, part + 1 < form.size() ? form[part + 1].begin : always}, at,
-                             interleaved);
+    for (std::size_t c = 0; c < companions_.size(); ++c) {
+        if (!companions_[c])
+            continue;
+        mono_.assign(interleaved.size() / 2, 0.0F);
+        if (auto added = companions_[c]->add(at, mono_); !added) {
+            trouble_ = added.error().sentence;
+            companions_[c].reset();
+        }
+        addToBoth(static_cast<float>(headroom * toGain(programme_->session.companions[c].level)), interleaved);
+    }
 }
 
-void Mixer::addCompanion(std::size_t companion, const FormPart& part, Range<SongFrame> within, ResultFrame at,
-                         std::span<float> interleaved) {
-    const SongFrame begin = asSong(at);
-    const FrameCount frames{static_cast<std::int64_t>(interleaved.size() / 2)};
-    const auto sounds = within.intersected({begin, begin + frames});
-    if (sounds.empty())
-        return;
-    const auto count = static_cast<std::size_t>(sounds.length().frames);
-    const auto sound = companions_[companion]->frames(sounds.begin - SourceToSong{*part.moved}, count);
-    if (!sound) {
-        trouble_ = sound.error().sentence;
-        companions_[companion] = nullptr;
-        return;
+void Mixer::addNotes(ResultFrame at, std::span<float> interleaved) {
+    mono_.assign(interleaved.size() / 2, 0.0F);
+    const ResultFrame end = at + FrameCount{std::ssize(mono_)};
+    auto note = std::lower_bound(programme_->notes->begin(), programme_->notes->end(), at - longestNote_,
+                                 [](const NoteSound& each, ResultFrame place) { return each.at < place; });
+    for (; note != programme_->notes->end() && note->at < end; ++note) {
+        const Range<ResultFrame> sounds =
+            Range<ResultFrame>{note->at, note->at + FrameCount{std::ssize(*note->sound)}}.intersected({at, end});
+        for (ResultFrame place = sounds.begin; place < sounds.end; place = place + FrameCount{1})
+            mono_[static_cast<std::size_t>((place - at).frames)] +=
+                note->gain * (*note->sound)[static_cast<std::size_t>((place - note->at).frames)];
     }
-    const auto gain = static_cast<float>(headroom * toGain(programme_->session.companions[companion].level));
-    const auto fade = static_cast<float>(toFrames(companionFade, programme_->session.rate).frames);
-    const bool fadesIn = within.begin.frame > 0;
-    for (std::size_t i = 0; i < count; ++i) {
-        const SongFrame now = sounds.begin + FrameCount{static_cast<std::int64_t>(i)};
-        const float in = fadesIn ? static_cast<float>((now - within.begin).frames) / fade : 1;
-        const float out = static_cast<float>((within.end - now).frames) / fade;
-        const float sample = gain * std::clamp(std::min(in, out), 0.0F, 1.0F) * (*sound)[i];
-        const auto place = static_cast<std::size_t>((now - begin).frames);
-        interleaved[2 * place] += sample;
-        interleaved[2 * place + 1] += sample;
-    }
+    addToBoth(headroom, interleaved);
 }
 
 void Mixer::addClick(ResultFrame at, std::span<float> interleaved) {
-    click_.assign(interleaved.size() / 2, 0.0F);
-    lampo::addClick(map_, {}, at, click_);
-    for (std::size_t i = 0; i < click_.size(); ++i) {
-        interleaved[2 * i] += click_[i];
-        interleaved[2 * i + 1] += click_[i];
+    mono_.assign(interleaved.size() / 2, 0.0F);
+    lampo::addClick(map_, {}, at, mono_);
+    addToBoth(1, interleaved);
+}
+
+void Mixer::addToBoth(float gain, std::span<float> interleaved) const {
+    for (std::size_t i = 0; i < mono_.size(); ++i) {
+        interleaved[2 * i] += gain * mono_[i];
+        interleaved[2 * i + 1] += gain * mono_[i];
     }
 }
 

@@ -1,6 +1,8 @@
 #pragma once
 
 #include "map/musical_map.h"
+#include "mix/companion_sound.h"
+#include "mix/note_sound.h"
 #include "onsets/band_energies.h"
 #include "render/renderer.h"
 #include "session/session.h"
@@ -21,8 +23,10 @@ struct Programme {
         MicIndex mic;          ///< that is heard
         BandWeights weights{}; ///< of its bands, amplitudes
     };
-    std::optional<Emphasis> emphasis{}; ///< none: all sounds as it is
-    double gain = 1;                    ///< of all of it, amplitude: to compare at one loudness
+    std::optional<Emphasis> emphasis{};        ///< none: all sounds as it is
+    double gain = 1;                           ///< of all of it, amplitude: to compare at one loudness
+    bool mics = true;                          ///< whether the mics are heard
+    std::shared_ptr<const NoteSounds> notes{}; ///< beside the mics; null: none
     /// What is taken away from it, so that only the difference is heard; null: nothing.
     std::shared_ptr<const Programme> without{};
 };
@@ -54,19 +58,20 @@ private:
     void mixOpen(ResultFrame at, std::span<float> interleaved);
     void addKit(ResultFrame at, std::span<float> interleaved);
     void addCompanions(ResultFrame at, std::span<float> interleaved);
-    /// Its part inside one part of the form, faded where the recording does not go on.
-    void addCompanion(std::size_t companion, const FormPart& part, Range<SongFrame> within, ResultFrame at,
-                      std::span<float> interleaved);
+    void addNotes(ResultFrame at, std::span<float> interleaved);
     void addClick(ResultFrame at, std::span<float> interleaved);
+    /// What is in mono_, on both sides.
+    void addToBoth(float gain, std::span<float> interleaved) const;
 
     std::shared_ptr<const Programme> programme_;
     std::shared_ptr<KitReader> kit_;
     Renderer renderer_;
     MusicalMap map_;
     std::vector<Gains> gains_; ///< per mic
-    std::vector<std::unique_ptr<WindowReader>> companions_;
+    std::vector<std::optional<CompanionSound>> companions_;
     std::vector<std::vector<float>> buffers_;
-    std::vector<float> click_;
+    std::vector<float> mono_;
+    FrameCount longestNote_;
     std::optional<BandEmphasis> emphasis_;
     std::unique_ptr<Mixer> without_; ///< of what is taken away
     std::vector<float> taken_;
