@@ -63,7 +63,16 @@ void PlayerControl::update() {
         monitorOnly(programme->session, *bands_);
         programme->emphasis = Programme::Emphasis{*bands_, emphasisOf(session.mics[*bands_])};
     }
+    if (notes_ && monitored_.kind == Monitored::Kind::edit) {
+        programme->mics = false;
+        programme->notes = noteSoundsOf(session, document_.outcome(), *notes_);
+    }
     player_.setProgramme(std::move(programme));
+}
+
+void PlayerControl::playNotes(std::optional<MidiAs> notes) {
+    notes_ = notes;
+    update();
 }
 
 /// By how much one programme is to be louder to be as loud as another around the place: behind the window, since

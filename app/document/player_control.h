@@ -1,6 +1,7 @@
 #pragma once
 
 #include "document/document.h"
+#include "document/note_sounds.h"
 #include "document/sounding.h"
 #include "player/player.h"
 
@@ -57,6 +58,10 @@ public:
     void monitorBands(std::optional<MicIndex> mic);
     std::optional<MicIndex> monitoredBands() const { return bands_; }
 
+    /// Drums of our own play the hits in place of the mics; none: the mics are heard.
+    void playNotes(std::optional<MidiAs> notes);
+    std::optional<MidiAs> playedNotes() const { return notes_; }
+
 public slots:
     void toggle();
     void stop();
@@ -102,6 +107,7 @@ private:
     bool looping_ = false;
     bool auditioning_ = false;
     std::optional<MicIndex> bands_;
+    std::optional<MidiAs> notes_;
     Monitored monitored_;
     std::optional<Comparison> comparison_;
     QFutureWatcher<double> loudness_;        ///< by how much what is monitored is to be louder

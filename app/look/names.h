@@ -14,6 +14,8 @@ inline constexpr char seamRunUp[] = "seams/run-up";
 inline constexpr char proofPlays[] = "proof/plays";
 inline constexpr char proofLoops[] = "proof/loops";
 inline constexpr char proofRunUp[] = "proof/run-up";
+inline constexpr char printFormat[] = "print/format";
+inline constexpr char printNames[] = "print/names";
 inline constexpr char seamAfterChange[] = "seams/after-change";
 
 inline constexpr char nextTake[] = "next-take";

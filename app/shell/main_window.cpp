@@ -11,7 +11,7 @@
 #include "stops/hits_panel.h"
 #include "stops/kit_panel.h"
 #include "stops/map/map_panel.h"
-#include "stops/print_panel.h"
+#include "stops/print/print_panel.h"
 #include "stops/proof/proof_panel.h"
 #include "stops/seams/seams_panel.h"
 #include "stops/seams/seams_table.h"
@@ -212,6 +212,10 @@ void MainWindow::connectTakes() {
     connect(versions_, &VersionsPanel::placeChosen, this, [this](ResultFrame at) {
         sheet_->reveal(at);
         player_->setCursor(at);
+    });
+    print_->sound().setLoop([this] { return player_->loop(); });
+    connect(print_, &PrintPanel::heardChanged, this, [this] {
+        player_->playNotes(print_->notes().heard() ? std::optional(print_->notes().as()) : std::nullopt);
     });
     connect(print_, &PrintPanel::printed, this, [this](const QString& folder) {
         const QString now = QDateTime::currentDateTime().toString(QStringLiteral("yyyy-MM-dd hh:mm"));

@@ -6,7 +6,7 @@
 #include "shell/seam_menu.h"
 #include "shell/shortcuts_page.h"
 #include "stops/map/map_panel.h"
-#include "stops/print_panel.h"
+#include "stops/print/print_panel.h"
 #include "stops/proof/proof_panel.h"
 #include "stops/seams/seams_panel.h"
 #include "stops/timing/hand_page.h"

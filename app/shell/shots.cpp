@@ -121,25 +121,6 @@ void showRepairs(MainWindow& window) {
     trigger(window, "replace-stroke");
 }
 
-/// Of drums that were meant together those farthest apart, one brought to the other on its own mics.
-void showFlam(MainWindow& window) {
-    Document& document = window.document();
-    FrameCount farthest{};
-    std::optional<HitIndex> flam;
-    for (HitIndex hit; hit < document.outcome().hits.size(); ++hit)
-        if (const auto edit = broughtTogether(document.session(), document.outcome(), hit);
-            edit && abs(edit->patches.front().shift) > farthest) {
-            farthest = abs(edit->patches.front().shift);
-            flam = hit;
-        }
-    if (!flam)
-        return;
-    window.sheet().select(flam, true);
-    window.sheet().fitChosen();
-    trigger(window, "bring-together");
-    press(window, "Patches page");
-}
-
 /// A soft snare stroke in the bars that are shown.
 std::optional<HitIndex> firstGhost(MainWindow& window) {
     const auto& hits = window.document().outcome().hits;
@@ -281,8 +262,6 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     window.sheet().chooseSeams({}, std::nullopt);
     showRepairs(window);
     shoot(window, folder, "repairs");
-    showFlam(window);
-    shoot(window, folder, "flam");
     press(window, "One by one page");
     while (window.document().history().canUndo())
         window.document().history().undo();
@@ -299,6 +278,9 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     if (auto* target = window.findChild<QLineEdit*>(QLatin1String(names::printFolder)))
         target->setText(QStringLiteral("Lighthouse Relay/tight")); // not where the throwaway demo lies
     shoot(window, folder, "print");
+    press(window, "Notes page");
+    shoot(window, folder, "notes");
+    press(window, "Sound page");
     showMap(window, folder);
     showTiming(window, folder);
     showTakes(window, folder);

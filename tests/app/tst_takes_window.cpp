@@ -1,7 +1,7 @@
 #include "app/window_rig.h"
 #include "document/player_control.h"
 #include "session/pieces.h"
-#include "stops/print_panel.h"
+#include "stops/print/print_panel.h"
 #include "takes/take_strip.h"
 
 #include <QComboBox>

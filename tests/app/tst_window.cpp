@@ -2,7 +2,7 @@
 #include "project/project_file.h"
 #include "shell/shots.h"
 #include "stops/hits_panel.h"
-#include "stops/print_panel.h"
+#include "stops/print/print_panel.h"
 #include "stops/proof/proof_panel.h"
 
 #include <QAbstractScrollArea>
