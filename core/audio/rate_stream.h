@@ -16,7 +16,9 @@ class RateStream {
 public:
     /// From one rate to another; equal ones pass everything on as it is.
     RateStream(SampleRate from, SampleRate to, int channels);
+    /// The one moved from serves nothing any more.
     RateStream(RateStream&&) noexcept;
+    /// As when it is made of another.
     RateStream& operator=(RateStream&&) noexcept;
     ~RateStream();
 

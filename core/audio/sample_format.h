@@ -25,7 +25,11 @@ struct SampleFormat {
     Encoding encoding;   ///< of each sample
     bool operator==(const SampleFormat&) const = default;
 
-    static const SampleFormat wav16, wav24, wav32f, flac16, flac24;
+    static const SampleFormat wav16;  ///< those that are spoken of most
+    static const SampleFormat wav24;  ///< what prints are by default
+    static const SampleFormat wav32f; ///< what holds everything
+    static const SampleFormat flac16; ///< half as long
+    static const SampleFormat flac24; ///< and this
 };
 inline constexpr SampleFormat SampleFormat::wav16{Container::wav, Encoding::int16};
 inline constexpr SampleFormat SampleFormat::wav24{Container::wav, Encoding::int24};

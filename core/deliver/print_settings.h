@@ -53,13 +53,13 @@ struct PrintSettings {
     std::optional<PrintedText> about{};
 
     // How
-    std::optional<SampleRate> rate{}; ///< none: the session's
-    std::optional<Dither> dither{};   ///< none: usualDither()
-    std::string names = "{mic}";      ///< of the files in the folder: deliver/print_names.h
-    std::string version{};            ///< for their names: what the edit is called
-    std::optional<CalendarTime> at{}; ///< for their names and notes; none: now
-    bool markers = false;             ///< sections as named places in WAV and AIFF
-    Earlier earlier = Earlier::replace;
+    std::optional<SampleRate> rate{};   ///< none: the session's
+    std::optional<Dither> dither{};     ///< none: usualDither()
+    std::string names = "{mic}";        ///< of the files in the folder: deliver/print_names.h
+    std::string version{};              ///< for their names: what the edit is called
+    std::optional<CalendarTime> at{};   ///< for their names and notes; none: now
+    bool markers = false;               ///< sections as named places in WAV and AIFF
+    Earlier earlier = Earlier::replace; ///< files that have these names
 };
 
 } // namespace lampo

@@ -7,12 +7,14 @@ namespace lampo {
 
 /// One file of sound that a print writes.
 struct PrintedFile {
+    /// What sounds in a file.
     enum class Holds { mics, companion, click, mix };
-    Holds holds = Holds::mics;    ///< what sounds in it
+    Holds holds = Holds::mics;    ///< that
     std::vector<MicIndex> mics{}; ///< a channel for each
     std::size_t companion = 0;    ///< index in the session
     std::filesystem::path file{}; ///< its name and folder
 
+    /// A mix has two; of mics each has one.
     int channels() const {
         return holds == Holds::mix ? 2 : holds == Holds::mics ? static_cast<int>(mics.size()) : 1;
     }
@@ -23,8 +25,8 @@ SampleFormat formatOf(const PrintedFile& file, const PrintSettings& settings);
 
 /// All files of a print but the texts that go elsewhere.
 struct PrintList {
-    std::vector<PrintedFile> sounds;
-    std::filesystem::path about{}; ///< the text about it; empty: none
+    std::vector<PrintedFile> sounds; ///< in the order of mics, companions, click, mix
+    std::filesystem::path about{};   ///< the text about it; empty: none
 };
 
 /// What would be printed, under the names that it would have now: nothing is written, the folder is only looked at.

@@ -38,35 +38,35 @@ struct LaneItem {
 
 /// What one mic plays; its items tile the result.
 struct Lane {
-    std::string mic; ///< its stem
-    std::vector<LaneItem> items;
+    std::string mic;             ///< its stem
+    std::vector<LaneItem> items; ///< one behind another, without gaps
     bool operator==(const Lane&) const = default;
 };
 
 /// A file, and where it lies in its take.
 struct LaneMedia {
-    std::string take; ///< its letter
-    std::string mic;  ///< whose lane plays it
-    SourceFile source;
+    std::string take;  ///< its letter
+    std::string mic;   ///< whose lane plays it
+    SourceFile source; ///< where its first frame lies in the take
     FrameCount length; ///< of its take; the file may be shorter
     bool operator==(const LaneMedia&) const = default;
 };
 
 /// A section by its name.
 struct TimelineMarker {
-    std::string name;
-    Range<ResultFrame> range;
+    std::string name;         ///< not empty
+    Range<ResultFrame> range; ///< of the section, inside the song
     bool operator==(const TimelineMarker&) const = default;
 };
 
 /// The edit before anything is rendered: which stretch of which file every mic plays when, and how one passes into
 /// the next. Patches are part of the lanes of their mics.
 struct EditTimeline {
-    std::string title;
-    SampleRate rate;
-    std::vector<Lane> lanes;
-    std::vector<LaneMedia> media; ///< take by take, of those that sound
-    std::vector<TimelineMarker> markers;
+    std::string title;                   ///< of the song
+    SampleRate rate;                     ///< of all frames
+    std::vector<Lane> lanes;             ///< one for each mic, in their order
+    std::vector<LaneMedia> media;        ///< take by take, of those that sound
+    std::vector<TimelineMarker> markers; ///< in the order of their begins
     bool operator==(const EditTimeline&) const = default;
 };
 

@@ -61,7 +61,7 @@ private slots:
     }
 
     void aChoiceIsPrinted() {
-        control<QComboBox>("Mics")->setCurrentIndex(2);
+        control<QComboBox>("Which mics")->setCurrentIndex(2);
         auto* list = control<QListWidget>("Printed mics");
         QVERIFY(list->isVisible());
         for (int row = 0; row < list->count(); ++row)

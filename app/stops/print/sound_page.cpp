@@ -97,7 +97,7 @@ void SoundPage::addContent() {
     bars_->hide();
     form->addRow(tr("Bars"), bars_);
     form->labelForField(bars_)->hide();
-    mics_ = makeList(tr("Mics"), {tr("All"), tr("Those that are heard"), tr("Some of them")});
+    mics_ = makeList(tr("Which mics"), {tr("All"), tr("Those that are heard"), tr("Some of them")});
     form->addRow(tr("Mics"), mics_);
     chosenMics_ = new QListWidget;
     chosenMics_->setObjectName(QStringLiteral("Printed mics"));
