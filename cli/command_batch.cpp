@@ -48,8 +48,9 @@ void bringInto(const fs::path& folder, Options& options, Delivery& delivery) {
 
 std::string rowOf(const Song& song) {
     if (!song.done)
-        return fmt::format("{}: failed: {}", song.name, song.done.error().sentence);
-    return fmt::format("{}: {}, {}, {}", song.name, counted(static_cast<std::int64_t>(song.done->hits), "hit"),
+        return fmt::format("{}: failed: {}", visible(song.name), song.done.error().sentence);
+    return fmt::format("{}: {}, {}, {}", visible(song.name),
+                       counted(static_cast<std::int64_t>(song.done->hits), "hit"),
                        counted(static_cast<std::int64_t>(song.done->seams), "seam"),
                        counted(static_cast<std::int64_t>(song.done->files), "file"));
 }

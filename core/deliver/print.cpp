@@ -181,7 +181,9 @@ Expected<void> addText(FileSet& set, const PrintedText& text) {
 Expected<void> addAbout(FileSet& set, PrintedText about, const std::vector<Track>& tracks) {
     std::vector<SummedFile> files;
     for (const Track& track : tracks)
-        files.push_back({track.writer().path(), track.writer().wanted().filename().string()});
+        files.push_back({track.writer().path(), fs::absolute(track.writer().wanted())
+                                                    .lexically_relative(fs::absolute(about.file).parent_path())
+                                                    .generic_string()});
     return checksumList(files).and_then([&](const std::string& sums) {
         about.text += "\n" + sums;
         return addText(set, about);

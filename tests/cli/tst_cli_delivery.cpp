@@ -220,7 +220,7 @@ private slots:
     void theTextTellsOfFilesByTheirSums() {
         const TempFolder out;
         const fs::path p = out.path() / "p";
-        QCOMPARE(edit({"--about", "--report", text(out / "r.json")}, p).code, 0);
+        QCOMPARE(edit({"--about", "--report", text(out / "r.json"), "--mix", text(out / "mix.wav")}, p).code, 0);
         const QString about = QString::fromStdString(readBytes(p / "first print.txt"));
         for (const char* said :
              {"first\n", "grid 1/16", "wav, 24 bits, 48000 Hz", "hits of take A", "within 5 ms after"})
@@ -229,7 +229,8 @@ private slots:
         sums.setWorkingDirectory(text(p));
         sums.start("sh", {"-c", "grep -E '^[0-9a-f]{32}  ' 'first print.txt' | xxh128sum --check --quiet"});
         QVERIFY(sums.waitForFinished() && sums.exitCode() == 0);
-        QCOMPARE(about.count(QRegularExpression("^[0-9a-f]{32}  ", QRegularExpression::MultilineOption)), 5);
+        QCOMPARE(about.count(QRegularExpression("^[0-9a-f]{32}  ", QRegularExpression::MultilineOption)), 6);
+        QVERIFY(about.contains("  ../mix.wav\n")); // from where the text lies
         std::string bytes = readBytes(p / "kick_in.wav");
         bytes[bytes.size() / 2] ^= 1;
         QFile(text(p / "kick_in.wav")).remove();
@@ -357,6 +358,9 @@ private slots:
         QCOMPARE(done.code, 1);
         QVERIFY2(done.out.contains("2 of 3 songs done"), qPrintable(done.out + done.err));
         QVERIFY(fs::exists(out.path() / "twice" / "first 2" / "kick_in.wav"));
+        writeBytes(folder_ / "list.txt", "\x1b[2J\xff\n");
+        done = run({"batch", text(folder_ / "list.txt"), "--out", text(out / "odd")});
+        QVERIFY2(done.code == 1 && done.out.contains("\\x1b") && !done.out.contains("\x1b"), qPrintable(done.out));
         done = run({"batch", text(folder_ / "nowhere"), "--out", text(out / "x")});
         QVERIFY(done.code == 1 && done.err.contains("There is no \"nowhere\""));
     }
