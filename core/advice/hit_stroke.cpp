@@ -12,24 +12,6 @@ constexpr Milliseconds longestStroke{1000};
 
 } // namespace
 
-const std::vector<Stroke>& strokesOf(const Outcome& outcome, TakeIndex take) {
-    static const std::vector<Stroke> none;
-    const auto& strokes = outcome.takes[take]->strokes;
-    return strokes ? strokes->strokes : none;
-}
-
-const Stroke* strokeOf(const Outcome& outcome, const SongHit& hit) {
-    constexpr FrameCount near{2};
-    const auto& strokes = strokesOf(outcome, hit.take);
-    const SourceFrame at = hit.found();
-    auto stroke =
-        std::partition_point(strokes.begin(), strokes.end(), [&](const Stroke& one) { return one.at < at - near; });
-    for (; hit.mic && stroke != strokes.end() && stroke->at <= at + near; ++stroke)
-        if (stroke->mic == *hit.mic)
-            return &*stroke;
-    return nullptr;
-}
-
 Expected<const Stroke*> chosenStroke(const Outcome& outcome, HitIndex hit) {
     const Stroke* stroke = hit < outcome.hits.size() ? strokeOf(outcome, outcome.hits[hit]) : nullptr;
     if (!stroke)

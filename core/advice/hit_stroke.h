@@ -1,18 +1,14 @@
 #pragma once
 
 #include "advice/patch_mics.h"
-#include "pipeline/outcome.h"
+#include "pipeline/hit_strokes.h"
 
 #include <string>
 #include <vector>
 
 namespace lampo {
 
-/// The strokes of one take, in order of time.
-const std::vector<Stroke>& strokesOf(const Outcome& outcome, TakeIndex take);
-/// The stroke that a hit's anchor is; null where no mic's drum was found to have struck it.
-const Stroke* strokeOf(const Outcome& outcome, const SongHit& hit);
-/// The same for a chosen hit. Errors: badValue where there is none.
+/// The stroke that a chosen hit's anchor is. Errors: badValue where there is none.
 Expected<const Stroke*> chosenStroke(const Outcome& outcome, HitIndex hit);
 
 /// The slice of a hit: from its lead-in to that of the next hit, at most a second, on these mics. What

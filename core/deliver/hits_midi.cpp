@@ -2,6 +2,7 @@
 
 #include "midi/tempo_map.h"
 #include "midi/tick_clock.h"
+#include "pipeline/hit_strokes.h"
 
 #include <algorithm>
 #include <array>
@@ -68,7 +69,7 @@ private:
             if ((hit.detectedBy & onlyMic(mic)) == 0)
                 continue;
             const std::string other = midiDrumOf(session_, mic);
-            const Stroke* stroke = strokeOf(hit, mic);
+            const Stroke* stroke = strokeOf(outcome_, hit, mic);
             if (!stroke || std::find(heard.begin(), heard.end(), other) != heard.end())
                 continue;
             heard.push_back(other);
@@ -77,16 +78,6 @@ private:
     }
     void addNote(std::string drum, ResultFrame at, int key, Decibels level) {
         notes_.push_back({std::move(drum), std::max(at, ResultFrame{0}), key, velocityOf(settings_.curve, level)});
-    }
-
-    const Stroke* strokeOf(const SongHit& hit, MicIndex mic) const {
-        const auto& strokes = outcome_.takes[hit.take]->strokes->strokes;
-        auto stroke = std::lower_bound(strokes.begin(), strokes.end(), hit.first,
-                                       [](const Stroke& each, SourceFrame at) { return each.at < at; });
-        for (; stroke != strokes.end() && stroke->at <= hit.last; ++stroke)
-            if (stroke->mic == mic)
-                return &*stroke;
-        return nullptr;
     }
 
     int keyOf(const SongHit& hit) const {
