@@ -16,7 +16,14 @@ namespace {
 
 namespace fs = std::filesystem;
 
-const std::vector<std::string> bitsWords{"16", "24", "32"}; // in the order of Encoding
+const std::vector<std::string> bitsWords{"16", "24", "32",
+                                         "32f"}; // in the order of Encoding; the last is the third
+
+/// "wav24", or a container alone: of 24 bits, unless others are asked for.
+std::optional<SampleFormat> formatIn(const std::string& text) {
+    const auto container = containerNames.named(text);
+    return container ? std::optional(SampleFormat{*container, Encoding::int24}) : formatNamed(text);
+}
 
 /// "9-16" or "9": bars, from the first to the last.
 std::optional<std::pair<int, int>> barsIn(std::string_view text) {
@@ -41,6 +48,7 @@ std::vector<std::string> formatWords() {
     std::vector<std::string> words;
     for (const SampleFormat format : allSampleFormats)
         words.push_back(name(format));
+    words.insert(words.end(), containerNames.words.begin(), containerNames.words.end());
     return words;
 }
 
@@ -123,10 +131,10 @@ Expected<MicSet> micsOf(const Session& session, const std::vector<std::string>& 
 }
 
 Expected<PrintSettings> settingsOf(const Session& session, const Options& options, const Delivery& delivery) {
-    PrintSettings settings{delivery.out, *formatNamed(delivery.format), {}, inputFiles(options)};
+    PrintSettings settings{delivery.out, *formatIn(delivery.format), {}, inputFiles(options)};
     if (delivery.bits)
-        settings.format.encoding = static_cast<Encoding>(
-            std::find(bitsWords.begin(), bitsWords.end(), *delivery.bits) - bitsWords.begin());
+        settings.format.encoding = static_cast<Encoding>(std::min<std::ptrdiff_t>(
+            2, std::find(bitsWords.begin(), bitsWords.end(), *delivery.bits) - bitsWords.begin()));
     if (delivery.rate)
         settings.rate = SampleRate{*delivery.rate};
     if (delivery.dither)
@@ -219,6 +227,10 @@ Expected<Delivered> deliver(const Options& options, const Prepared& prepared, co
             delivered.openPlaces += place.state == ProofState::open ? 1 : 0;
         delivered.proof = std::move(proof->summary);
     }
+    auto samples = sampleTracks(prepared.session, *prepared.outcome, progress);
+    if (!samples)
+        return tl::unexpected(samples.error());
+    settings->samples = std::move(*samples);
     addTexts(options, prepared, delivery, delivered.proof ? &*delivered.proof : nullptr, *settings);
     const MadeFolder tables(delivery.csv);
     return print(prepared.session, prepared.outcome->plan, *settings, progress).map([&](const PrintList& list) {

@@ -25,7 +25,9 @@ void monitorOnly(Session& session, std::size_t heard) {
 } // namespace
 
 PlayerControl::PlayerControl(Document& document, std::unique_ptr<AudioDevice> device, QObject* parent)
-    : QObject(parent), document_(document), player_(std::move(device)) {
+    : QObject(parent), document_(document), samples_(document), player_(std::move(device)) {
+    connect(&samples_, &HeardSamples::changed, this, &PlayerControl::update);
+    connect(&samples_, &HeardSamples::notified, this, &PlayerControl::notified);
     connect(&document_, &Document::changed, this, &PlayerControl::update);
     connect(&document_, &Document::fileChanged, this, [this] {
         if (document_.history().count() == 0 && cursor_.frame > document_.session().length().frames)
@@ -63,6 +65,8 @@ void PlayerControl::update() {
         monitorOnly(programme->session, *bands_);
         programme->emphasis = Programme::Emphasis{*bands_, emphasisOf(session.mics[*bands_])};
     }
+    if (landed_ && monitored_.kind == Monitored::Kind::edit && !alone_ && !bands_)
+        programme->notes = samples_.notes();
     if (notes_ && monitored_.kind == Monitored::Kind::edit) {
         programme->mics = false;
         programme->notes = noteSoundsOf(session, document_.outcome(), *notes_);

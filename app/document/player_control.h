@@ -1,6 +1,7 @@
 #pragma once
 
 #include "document/document.h"
+#include "document/heard_samples.h"
 #include "document/note_sounds.h"
 #include "document/sounding.h"
 #include "player/player.h"
@@ -97,6 +98,7 @@ private:
     void listenAsSet(Session& session) const;
 
     Document& document_;
+    HeardSamples samples_;
     Player player_;
     QTimer timer_;
     bool landed_ = true;

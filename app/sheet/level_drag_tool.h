@@ -17,6 +17,8 @@ public:
     void release() { chosen_.clear(); }
 
 private:
+    Edit sampleEdit(std::size_t sample, double by) const;
+
     std::vector<HitIndex> chosen_;          ///< it and what goes with it
     std::shared_ptr<const Outcome> before_; ///< when it was taken
     Session session_;

@@ -30,7 +30,7 @@ void paintScale(QPainter& painter, const SheetState& state) {
 
 /// What levelling would bring the chosen strokes to.
 void paintMedians(QPainter& painter, const SheetState& state) {
-    if (state.selection.size() < 2)
+    if (state.selection.size() < 2 || state.plottedSample())
         return;
     std::set<std::pair<Voice, double>> targets;
     for (const auto& [hit, level] : levelTargets(*state.session, *state.outcome, state.selection))
@@ -42,6 +42,12 @@ void paintMedians(QPainter& painter, const SheetState& state) {
     }
 }
 
+bool isLeftOut(const SheetState& state, const DrumSample& sample, HitIndex hit) {
+    const SampleHit* said =
+        saidAbout(sample, placeOf(*state.session, state.outcome->hits[hit]), state.session->rate);
+    return said && said->out;
+}
+
 } // namespace
 
 void paintLevels(QPainter& painter, const SheetState& state) {
@@ -50,21 +56,23 @@ void paintLevels(QPainter& painter, const SheetState& state) {
     paintScale(painter, state);
     painter.setRenderHint(QPainter::Antialiasing);
     paintMedians(painter, state);
+    const DrumSample* sample = state.plottedSample();
+    const auto mic = sample ? state.session->micNamed(sample->mic) : std::nullopt;
     const auto [first, last] = state.visibleHits();
     NoteheadStamps heads(painter, state.plotHeadSize());
     for (HitIndex hit = first; hit < last; ++hit) {
         const auto level = state.strokeLevel(hit, true);
         if (!level)
             continue;
-        const Voice voice = state.outcome->hits[hit].voice;
+        const Voice voice = sample ? voiceOf(state.session->mics[*mic].role) : state.outcome->hits[hit].voice;
         const QColor ink = state.isSelected(hit) ? state.ink.accent : state.ink.of(voice);
         const QPointF recorded = state.plotPoint(hit, false), now = state.plotPoint(hit, true);
         if (std::abs(recorded.y() - now.y()) > 1) {
             painter.setPen(QPen(ink, 1));
             painter.drawLine(recorded, now);
-            heads.stamp(recorded, voice, ink, true);
+            heads.stamp(recorded, voice, ink, false);
         }
-        heads.stamp(now, voice, ink);
+        heads.stamp(now, voice, ink, !(sample && isLeftOut(state, *sample, hit)));
     }
     painter.restore();
 }

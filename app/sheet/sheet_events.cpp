@@ -56,7 +56,7 @@ void SheetWidget::mousePressEvent(QMouseEvent* event) {
     const auto lane = state_.layout.laneAt(at);
     if (lane)
         emit placeChosen(frameAt(at.x()));
-    if (plain && state_.plotsLevels && state_.layout.plot.contains(at))
+    if (plain && state_.showsLevels() && state_.layout.plot.contains(at))
         level_.press(state_, document_.sharedOutcome(), at, *hit);
     else if (plain && (state_.layout.ladder.contains(at) || state_.layout.plot.contains(at)))
         drag_.press(state_, document_.sharedOutcome(), at, *hit);

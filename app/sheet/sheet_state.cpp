@@ -1,6 +1,7 @@
 #include "sheet/sheet_state.h"
 
 #include "advice/patch_advice.h"
+#include "samples/sample_strokes.h"
 
 #include <algorithm>
 #include <cmath>
@@ -205,16 +206,24 @@ double SheetState::plotY(double milliseconds) const {
 
 QPointF SheetState::plotPoint(HitIndex hit, bool landed) const {
     const double frame = static_cast<double>(landed ? landingOf(hit).frame : outcome->landings[hit].played.frame);
-    if (plotsLevels)
+    if (showsLevels())
         return {axis.toX(landingOf(hit)), plotLevelY(strokeLevel(hit, landed).value_or(softestPlotted))};
     return {axis.toX(frame), plotY(latenessOf(hit, landed).value_or(0))};
 }
 
-std::optional<double> SheetState::strokeLevel(HitIndex hit, bool patched) const {
+const DrumSample* SheetState::plottedSample() const {
+    return plotsSample && *plotsSample < session->samples.size() ? &session->samples[*plotsSample] : nullptr;
+}
+
+std::optional<double> SheetState::strokeLevel(HitIndex hit, bool made) const {
+    if (const DrumSample* sample = plottedSample()) {
+        const auto stroke = sampleStroke(*session, *outcome, *sample, hit);
+        return stroke ? std::optional((made ? stroke->level : stroke->played).value) : std::nullopt;
+    }
     const Stroke* stroke = strokeOf(*outcome, outcome->hits[hit]);
     if (!stroke)
         return std::nullopt;
-    return stroke->level.value + (patched ? patchedGain(*session, outcome->hits[hit]) : 0);
+    return stroke->level.value + (made ? patchedGain(*session, outcome->hits[hit]) : 0);
 }
 
 double SheetState::plotHeadSize() const {
@@ -265,6 +274,8 @@ std::optional<HitIndex> SheetState::hitAt(QPoint point) const {
             consider(hit, std::hypot(point.x() - playedX, point.y() - layout.ladderPlayedY()));
             consider(hit, std::hypot(point.x() - landedX, point.y() - layout.ladderLandedY()));
         } else if (layout.plot.contains(point)) {
+            if (showsLevels() && !strokeLevel(hit, true))
+                continue;
             for (const bool landed : {false, true}) {
                 const QPointF away = plotPoint(hit, landed) - point;
                 consider(hit, std::hypot(away.x(), away.y()));

@@ -69,9 +69,10 @@ struct SheetState {
     /// Whether a hit is dragged to where something stands against it.
     bool isStopped(HitIndex hit) const { return drag && drag->hit == hit && drag->limit != Limit::none; }
     Range<ResultFrame> loop;
-    bool plotsLevels = false; ///< the plot shows how loud strokes are instead of how early
-    PatchMics repairsOn{};    ///< the mics that a level dragged in the plot is set on
-    MicSet only = 0;          ///< the mics that edits are done to; 0: the whole kit
+    bool plotsLevels = false;                 ///< the plot shows how loud strokes are instead of how early
+    std::optional<std::size_t> plotsSample{}; ///< or how loud one of Session::samples is beside them
+    PatchMics repairsOn{};                    ///< the mics that a level dragged in the plot is set on
+    MicSet only = 0;                          ///< the mics that edits are done to; 0: the whole kit
 
     bool isSelected(HitIndex hit) const;
     ResultFrame landingOf(HitIndex hit) const { return outcome->landings[hit].at; }
@@ -86,9 +87,12 @@ struct SheetState {
     /// Where a lateness is drawn in the plot.
     double plotY(double milliseconds) const;
     QPointF plotPoint(HitIndex hit, bool landed) const;
-    /// How loud a hit's stroke is against a strong one of its drum, dB, with or without its patches; none for a hit
-    /// without a stroke.
-    std::optional<double> strokeLevel(HitIndex hit, bool patched) const;
+    bool showsLevels() const { return plotsLevels || plotsSample; }
+    /// The one whose levels the plot shows.
+    const DrumSample* plottedSample() const;
+    /// How loud a hit's stroke is against a strong one of its drum, dB, as it was played or as it is made (by
+    /// patches; for a sample, by what was said); none for a hit without such a stroke.
+    std::optional<double> strokeLevel(HitIndex hit, bool made) const;
     static constexpr double loudestPlotted = 12, softestPlotted = -36; ///< dB
     /// Of noteheads in the plot, pixels: smaller where many are seen.
     double plotHeadSize() const;

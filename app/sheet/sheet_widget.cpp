@@ -265,6 +265,13 @@ void SheetWidget::setPlotsLevels(bool on) {
     emit layoutChanged(); // the plot is called otherwise
 }
 
+void SheetWidget::setPlotsSample(std::optional<std::size_t> sample) {
+    if (std::exchange(state_.plotsSample, sample) == sample)
+        return;
+    redraw();
+    emit layoutChanged();
+}
+
 void SheetWidget::setRepairsOn(const PatchMics& mics) {
     state_.repairsOn = mics;
 }
@@ -347,7 +354,7 @@ void SheetWidget::paintPicture() {
     paintCandidates(painter, state_);
     paintRuler(painter, state_);
     paintLadder(painter, state_);
-    if (state_.plotsLevels)
+    if (state_.showsLevels())
         paintLevels(painter, state_);
     else
         paintPlot(painter, state_);

@@ -47,6 +47,8 @@ public:
     void setShowsCandidates(bool on);
     /// Shows how loud strokes are in the plot, instead of how early.
     void setPlotsLevels(bool on);
+    /// Shows how loud a sample is at its hits, where that can be dragged; none: how loud strokes are, or how early.
+    void setPlotsSample(std::optional<std::size_t> sample);
     /// On which mics a level that is dragged in the plot is set.
     void setRepairsOn(const PatchMics& mics);
     /// Where the pointer is over the sheet.

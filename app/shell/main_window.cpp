@@ -68,7 +68,7 @@ void MainWindow::buildWindow() {
     heads_ = new MicHeads(document_, *sheet_);
     takes_ = new TakeStrip(document_, *sheet_, heads_->width());
     proof_ = new ProofPanel(document_);
-    print_ = new PrintPanel(document_);
+    print_ = new PrintPanel(document_, *sheet_);
     kit_ = new KitPanel(document_);
     map_ = new MapPanel(document_);
     hitsPanel_ = new HitsPanel(document_);

@@ -129,7 +129,7 @@ void MicHeads::paintEvent(QPaintEvent*) {
                          Qt::AlignRight | Qt::AlignVCenter, tr("as landed"));
         painter.drawText(layout.plot.adjusted(12, 0, 0, 0).intersected(QRect(12, 0, width() - 18, height())),
                          Qt::AlignRight | Qt::AlignVCenter,
-                         sheet_.state().plotsLevels ? tr("level") : tr("early / late"));
+                         sheet_.state().showsLevels() ? tr("level") : tr("early / late"));
     }
     painter.setClipRect(QRect(0, layout.lanesArea.top(), width(), layout.lanesArea.height()));
     painter.setRenderHint(QPainter::Antialiasing);

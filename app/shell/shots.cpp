@@ -10,6 +10,7 @@
 #include "shell/import_page.h"
 #include "shell/main_window.h"
 #include "stops/map/map_check_page.h"
+#include "stops/print/samples_page.h"
 #include "stops/proof/difference_view.h"
 #include "stops/timing/timing_panel.h"
 #include "takes/take_strip.h"
@@ -69,27 +70,6 @@ void showOneSeam(MainWindow& window) {
     window.sheet().chooseSeams({index}, index, true);
     window.sheet().fitChosen();
     window.sheet().heightenWaves(4);
-}
-
-/// A hole that a lengthened tail fills: it fills most of the picture, from its attack to the next.
-void showStretchedTail(MainWindow& window) {
-    window.document().perform(SetFill{Fill::stretch});
-    awaitSeams(window);
-    const auto& seams = window.document().outcome().plan->seams;
-    const Session& session = window.document().session();
-    const SongFrame harbour = MusicalMap(session.map, session.rate).barStart(18);
-    const auto found = std::find_if(seams.begin(), seams.end(), [&](const Seam& seam) {
-        return asSong(seam.range.begin) > harbour && seam.kind == SeamKind::stretched && seam.between &&
-               seam.stretch > 1.04;
-    });
-    if (found == seams.end())
-        return;
-    const SeamIndex index{static_cast<std::size_t>(found - seams.begin())};
-    window.sheet().chooseSeams({index}, index, true);
-    const ResultFrame begin = std::prev(found)->range.begin;
-    const auto margin = static_cast<double>(toFrames(Milliseconds{45}, session.rate).frames);
-    window.sheet().showRange(static_cast<double>(begin.frame) - margin,
-                             static_cast<double>(found->range.end.frame) + margin);
 }
 
 void press(MainWindow& window, const char* button) {
@@ -238,6 +218,25 @@ void showProof(MainWindow& window, const std::filesystem::path& folder) {
     showBars(window, 12, 15);
 }
 
+/// One of ours beside the snare, a few of its hits at levels of their own and left out.
+void showSample(MainWindow& window) {
+    press(window, "Samples page");
+    trigger(window, "Our snare");
+    const auto* page = window.findChild<SamplesPage*>();
+    while (page->fitting())
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+    const auto& samples = window.document().session().samples;
+    if (samples.empty())
+        return;
+    SaySampleHits said{samples.size() - 1, {}};
+    const auto [first, last] = window.sheet().state().visibleHits();
+    const auto& hits = window.document().outcome().hits;
+    for (HitIndex i = first; i < last; ++i)
+        if (hits[i].voice == Voice::snare && hits[i].level.value < -10)
+            said.said.push_back({placeOf(window.document().session(), hits[i]), said.said.size() % 2 == 1, {{-4}}});
+    window.document().perform(SampleEdit{said});
+}
+
 } // namespace
 
 void takeShots(MainWindow& window, const std::filesystem::path& folder) {
@@ -255,10 +254,7 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     showOneSeam(window);
     shoot(window, folder, "one_seam");
     window.sheet().resetWaves();
-    showStretchedTail(window);
     press(window, "In general page");
-    shoot(window, folder, "stretched_tail");
-    window.document().history().undo();
     window.sheet().chooseSeams({}, std::nullopt);
     showRepairs(window);
     shoot(window, folder, "repairs");
@@ -280,6 +276,10 @@ void takeShots(MainWindow& window, const std::filesystem::path& folder) {
     shoot(window, folder, "print");
     press(window, "Notes page");
     shoot(window, folder, "notes");
+    showSample(window);
+    shoot(window, folder, "samples");
+    while (window.document().history().canUndo())
+        window.document().history().undo();
     press(window, "Sound page");
     showMap(window, folder);
     showTiming(window, folder);

@@ -67,6 +67,8 @@ inline constexpr Setting fileStart{"ms", -5e6, 5e6, 0, 1};   ///< where a file b
 inline constexpr Setting runUp{"ms", 0, 10000, 1000, 100};   ///< before a seam that is listened to
 inline constexpr Setting strongVelocity{"", 1, 127, 100, 1}; ///< of a note at a typical strong hit
 inline constexpr Setting velocityBend{"", 0.5, 8, 2, 0.05};  ///< see VelocityCurve
+inline constexpr Setting sampleLevel{"dB", -60, 24, 0, 0.5}; ///< of a stroke that a sample is played for
+inline constexpr Setting sampleLater{"ms", -50, 50, 0, 0.1}; ///< of a sample, where it is typed
 inline constexpr Setting midiKey{"", 0, 127, 36, 1};         ///< of a drum's notes
 inline constexpr Setting nudge{"", 0.1, 9999, 100, 1};       ///< 100 samples: common practice, no source
 

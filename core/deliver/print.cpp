@@ -26,17 +26,20 @@ constexpr std::int64_t block = 1 << 14;
 /// One file while it is written: its sound, brought to the print's rate.
 class Track {
 public:
-    static Expected<Track> create(const Session& session, const std::shared_ptr<const Plan>& plan, PrintedFile file,
-                                  const SoundFile& sound, SampleRate to) {
+    static Expected<Track> create(const Session& session, const std::shared_ptr<const Plan>& plan,
+                                  const std::vector<SampleTrack>& samples, PrintedFile file, const SoundFile& sound,
+                                  SampleRate to) {
         Track track(session, std::move(file), {sound.rate, to, sound.channels});
         if (track.file_.holds == Holds::companion) {
-            auto companion = CompanionSound::open(session, session.companions[track.file_.companion]);
+            auto companion = CompanionSound::open(session, session.companions[track.file_.which]);
             if (!companion)
                 return tl::unexpected(companion.error());
             track.companion_.emplace(std::move(*companion));
         }
+        if (track.file_.holds == Holds::sample)
+            track.notes_.emplace(samples[track.file_.which].notes);
         if (track.file_.holds == Holds::mix)
-            track.mixer_ = std::make_unique<Mixer>(std::make_shared<Programme>(Programme{session, plan}));
+            track.mixer_ = std::make_unique<Mixer>(mixOf(session, plan, samples));
         SoundFile written = sound;
         written.rate = to;
         written.frames = track.stream_.converted(sound.frames);
@@ -68,6 +71,13 @@ private:
     Track(const Session& session, PrintedFile file, RateStream stream)
         : session_(&session), file_(std::move(file)), stream_(std::move(stream)) {}
 
+    static std::shared_ptr<const Programme> mixOf(const Session& session, const std::shared_ptr<const Plan>& plan,
+                                                  const std::vector<SampleTrack>& samples) {
+        auto programme = std::make_shared<Programme>(Programme{session, plan});
+        programme->notes = allNotes(samples);
+        return programme;
+    }
+
     Expected<void> fill(Renderer& renderer, ResultFrame at, std::size_t frames) {
         switch (file_.holds) {
         case Holds::mics:
@@ -76,6 +86,9 @@ private:
             return companion_->add(at, sound_);
         case Holds::click:
             addClick(MusicalMap(session_->map, session_->rate), {}, at, sound_);
+            return {};
+        case Holds::sample:
+            notes_->add(at, sound_);
             return {};
         case Holds::mix:
             mixer_->mix(at, sound_);
@@ -102,6 +115,7 @@ private:
     PrintedFile file_;
     RateStream stream_;
     std::optional<CompanionSound> companion_;
+    std::optional<NotePlayer> notes_;
     std::unique_ptr<Mixer> mixer_;
     std::optional<AudioWriter> writer_;
     std::vector<float> sound_; ///< interleaved
@@ -120,7 +134,8 @@ Expected<std::vector<Track>> createTracks(const Session& session, const std::sha
                         settings.dither.value_or(usualDither(format)),
                         tracks.size() << 40U, // more than any file's samples apart
                         notes};
-        auto track = Track::create(session, plan, file, sound, settings.rate.value_or(session.rate));
+        auto track =
+            Track::create(session, plan, settings.samples, file, sound, settings.rate.value_or(session.rate));
         if (!track)
             return tl::unexpected(track.error());
         tracks.push_back(std::move(*track));

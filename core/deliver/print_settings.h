@@ -6,6 +6,7 @@
 #include "base/protected_files.h"
 #include "base/range.h"
 #include "base/units.h"
+#include "samples/sample_tracks.h"
 
 #include <filesystem>
 #include <optional>
@@ -48,6 +49,7 @@ struct PrintSettings {
     bool polyphonic = false;                   ///< or all of them to one file, a channel for each
     bool companions = false;                   ///< each to a file of its own, at the level it was recorded with
     bool click = false;                        ///< to a file of its own
+    std::vector<SampleTrack> samples{};        ///< what samples play, each to a file of its own
     std::filesystem::path mix{};               ///< stereo, with the levels of playback; empty: none
     /// To be followed by the names of all files and their checksums; empty: no such text.
     std::optional<PrintedText> about{};

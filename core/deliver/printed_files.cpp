@@ -176,6 +176,8 @@ Expected<PrintList> printedFiles(const Session& session, const PrintSettings& se
         add({Holds::companion, {}, companion}, session.companions[companion].name);
     if (settings.click)
         add({Holds::click}, "click");
+    for (std::size_t sample = 0; sample < settings.samples.size(); ++sample)
+        add({Holds::sample, {}, sample}, settings.samples[sample].name);
     if (!added)
         return tl::unexpected(added.error());
     PrintList list = std::move(naming).named();

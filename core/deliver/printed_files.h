@@ -8,10 +8,10 @@ namespace lampo {
 /// One file of sound that a print writes.
 struct PrintedFile {
     /// What sounds in a file.
-    enum class Holds { mics, companion, click, mix };
+    enum class Holds { mics, companion, click, sample, mix };
     Holds holds = Holds::mics;    ///< that
     std::vector<MicIndex> mics{}; ///< a channel for each
-    std::size_t companion = 0;    ///< index in the session
+    std::size_t which = 0;        ///< of the session's companions, or of the samples that are printed
     std::filesystem::path file{}; ///< its name and folder
 
     /// A mix has two; of mics each has one.

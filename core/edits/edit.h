@@ -8,6 +8,7 @@
 #include "edits/midi_edits.h"
 #include "edits/patch_edits.h"
 #include "edits/proof_edits.h"
+#include "edits/sample_edits.h"
 #include "edits/seam_edits.h"
 #include "edits/take_edits.h"
 #include "edits/timing_edits.h"
@@ -26,7 +27,7 @@ struct BringIn {
 
 /// Everything that changes a session, by what it is about.
 using Edit = std::variant<BringIn, KitEdit, DetectionEdit, TimingEdit, HandEdit, FeelEdit, SeamEdit, PatchEdit,
-                          ProofEdit, MidiEdit, TakeEdit>;
+                          ProofEdit, MidiEdit, SampleEdit, TakeEdit>;
 
 /// The session after the edit; the one given is not touched. Errors: badValue (a value out of its range, an index
 /// that does not exist), with a sentence that names the range.

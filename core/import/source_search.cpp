@@ -28,6 +28,8 @@ std::vector<SourceProblem> allSources(const Session& session) {
             add(take.files[m], fmt::format("{} of take {}", session.mics[m].shownName(), take.letter.text()));
     for (const Companion& companion : session.companions)
         add(companion.file, companion.name);
+    eachSampleFile(session.samples,
+                   [&](const DrumSample& sample, const SourceFile& file) { add(file, sample.name); });
     std::vector<SourceProblem> list;
     list.reserve(sources.size());
     for (auto& [file, source] : sources)
@@ -162,6 +164,7 @@ Session fingerprinted(Session session) {
         std::for_each(take.files.begin(), take.files.end(), note);
     for (const Companion& companion : session.companions)
         note(companion.file);
+    eachSampleFile(session.samples, [&](const DrumSample&, const SourceFile& file) { note(file); });
     std::vector<std::pair<const fs::path, std::uint64_t>*> unknown; // halves of a stereo file have one
     unknown.reserve(prints.size());
     for (auto& print : prints)
@@ -179,6 +182,7 @@ Session fingerprinted(Session session) {
         take.files.changeEach(mark);
     for (Companion& companion : session.companions)
         mark(companion.file);
+    eachSampleFile(session.samples, [&](const DrumSample&, SourceFile& file) { mark(file); });
     return session;
 }
 

@@ -56,8 +56,8 @@ Mixer::Mixer(std::shared_ptr<const Programme> programme)
                        [](double weight) { return static_cast<float>(weight); });
         emphasis_.emplace(programme_->session.rate, weights);
     }
-    for (const NoteSound& note : programme_->notes ? *programme_->notes : NoteSounds())
-        longestNote_ = std::max(longestNote_, FrameCount{std::ssize(*note.sound)});
+    if (programme_->notes)
+        notes_.emplace(programme_->notes);
     if (programme_->without)
         without_ = std::make_unique<Mixer>(programme_->without);
 }
@@ -72,7 +72,7 @@ void Mixer::mixOpen(ResultFrame at, std::span<float> interleaved) {
     std::fill(interleaved.begin(), interleaved.end(), 0.0F);
     if (programme_->mics)
         addKit(at, interleaved);
-    if (programme_->notes)
+    if (notes_)
         addNotes(at, interleaved);
     addCompanions(at, interleaved);
     if (programme_->click)
@@ -146,16 +146,7 @@ void Mixer::addCompanions(ResultFrame at, std::span<float> interleaved) {
 
 void Mixer::addNotes(ResultFrame at, std::span<float> interleaved) {
     mono_.assign(interleaved.size() / 2, 0.0F);
-    const ResultFrame end = at + FrameCount{std::ssize(mono_)};
-    auto note = std::lower_bound(programme_->notes->begin(), programme_->notes->end(), at - longestNote_,
-                                 [](const NoteSound& each, ResultFrame place) { return each.at < place; });
-    for (; note != programme_->notes->end() && note->at < end; ++note) {
-        const Range<ResultFrame> sounds =
-            Range<ResultFrame>{note->at, note->at + FrameCount{std::ssize(*note->sound)}}.intersected({at, end});
-        for (ResultFrame place = sounds.begin; place < sounds.end; place = place + FrameCount{1})
-            mono_[static_cast<std::size_t>((place - at).frames)] +=
-                note->gain * (*note->sound)[static_cast<std::size_t>((place - note->at).frames)];
-    }
+    notes_->add(at, mono_);
     addToBoth(headroom, interleaved);
 }
 

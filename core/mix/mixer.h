@@ -71,7 +71,7 @@ private:
     std::vector<std::optional<CompanionSound>> companions_;
     std::vector<std::vector<float>> buffers_;
     std::vector<float> mono_;
-    FrameCount longestNote_;
+    std::optional<NotePlayer> notes_;
     std::optional<BandEmphasis> emphasis_;
     std::unique_ptr<Mixer> without_; ///< of what is taken away
     std::vector<float> taken_;

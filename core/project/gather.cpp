@@ -29,6 +29,8 @@ public:
                 add(source, fs::path(gatheredRecording) / take.letter.text());
         for (const Companion& companion : session.companions)
             add(companion.file, gatheredBeside);
+        eachSampleFile(session.samples,
+                       [&](const DrumSample&, const SourceFile& file) { add(file, gatheredSamples); });
         for (const Version& version : session.versions)
             add(*version.session);
     }

@@ -11,6 +11,7 @@ namespace lampo {
 /// Where a gathered project lies, and what its parts are called.
 inline constexpr const char* gatheredRecording = "Recording"; ///< a folder for each take in it
 inline constexpr const char* gatheredBeside = "Beside the kit";
+inline constexpr const char* gatheredSamples = "Samples";
 inline constexpr const char* gatheredSums = "checksums.txt";
 
 /// Everything that a project needs in one folder that can be moved, zipped and opened anywhere: the project, a copy

@@ -106,6 +106,31 @@ json correctionJson(const Correction& correction) {
     return out;
 }
 
+json sampleJson(const DrumSample& sample, const fs::path& folder) {
+    json out{{"name", sample.name},
+             {"mic", sample.mic},
+             {"level_db", sample.level.value},
+             {"layers", listJson(sample.layers, [&](const SampleLayer& layer) {
+                  return json{{"up_to_db", layer.upTo.value},
+                              {"files", listJson(layer.files,
+                                                 [&](const SourceFile& file) { return fileJson(file, folder); })}};
+              })}};
+    if (sample.inverted)
+        out["inverted"] = true;
+    if (sample.later != FrameCount{})
+        out["later"] = sample.later.frames;
+    if (!sample.on)
+        out["on"] = false;
+    if (!sample.said.empty())
+        out["hits"] = listJson(sample.said, [](const SampleHit& hit) {
+            json each{{"take", hit.at.take.text()}, {"at", hit.at.at.frame}, {"out", hit.out}};
+            if (hit.level)
+                each["level_db"] = hit.level->value;
+            return each;
+        });
+    return out;
+}
+
 json midiJson(const MidiSettings& midi) {
     return {{"strong", midi.curve.strong},
             {"bend", midi.curve.bend},
@@ -209,6 +234,31 @@ Correction readCorrection(const json& j) {
     return correction;
 }
 
+SampleHit readSampleHit(const json& j) {
+    SampleHit hit{{letter(j, "take"), {whole(j, "at", -longest, longest)}}, truth(j, "out")};
+    if (j.contains("level_db"))
+        hit.level = Decibels{number(j, "level_db", limits::sampleLevel)};
+    return hit;
+}
+
+DrumSample readSample(const json& j, const fs::path& folder) {
+    DrumSample sample{text(j, "name"),
+                      text(j, "mic"),
+                      list(j, "layers",
+                           [&](const json& layer) {
+                               return SampleLayer{
+                                   {number(layer, "up_to_db", limits::sampleLevel)},
+                                   list(layer, "files", [&](const json& file) { return readFile(file, folder); })};
+                           }),
+                      {number(j, "level_db", limits::level)}};
+    sample.inverted = j.contains("inverted") && truth(j, "inverted");
+    sample.later = {wholeOr(j, "later", 0, -longest, longest)};
+    sample.on = !j.contains("on") || truth(j, "on");
+    if (j.contains("hits"))
+        sample.said = list(j, "hits", readSampleHit);
+    return sample;
+}
+
 MidiSettings readMidi(const json& j) {
     MidiSettings midi;
     midi.curve = {number(j, "strong", limits::strongVelocity), number(j, "bend", limits::velocityBend)};
@@ -281,6 +331,8 @@ Session readSession(const json& j, const fs::path& folder) {
     session.corrections = list(j, "corrections", readCorrection);
     if (j.contains("finest"))
         session.finest = readFinest(member(j, "finest"));
+    if (j.contains("samples"))
+        session.samples = list(j, "samples", [&](const json& sample) { return readSample(sample, folder); });
     readByHand(j, session);
     readSettings(j, session);
     checkWhole(session);
@@ -359,6 +411,9 @@ json sessionJson(const Session& session, const fs::path& folder) {
              {"corrections", listJson(session.corrections, correctionJson)}};
     if (session.finest)
         out["finest"] = finestJson(*session.finest);
+    if (!session.samples.empty())
+        out["samples"] =
+            listJson(session.samples, [&](const DrumSample& sample) { return sampleJson(sample, folder); });
     if (session.midi != MidiSettings{})
         out["midi"] = midiJson(session.midi);
     writeByHand(session, out);

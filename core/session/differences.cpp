@@ -164,6 +164,9 @@ private:
         from("Marked stretches", fmt::format("above {} times", trimmedNumber(a_.seams.mostStretch, 2)),
              fmt::format("above {} times", trimmedNumber(b_.seams.mostStretch, 2)));
         from("Curve of fades", std::string(name(a_.seams.curve)), std::string(name(b_.seams.curve)));
+        if (a_.samples != b_.samples)
+            say(fmt::format("{} beside the drums, was {}", counted(std::ssize(b_.samples), "sample"),
+                            a_.samples.size()));
         if (a_.midi != b_.midi)
             say("Notes have other keys or velocities");
         if (a_.proofAnswers != b_.proofAnswers)

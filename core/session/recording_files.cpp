@@ -11,6 +11,9 @@ ProtectedFiles recordingFiles(const Session& session) {
             kept.add(source.file, fmt::format("a file of the recording (take {})", take.letter.text()));
     for (const Companion& companion : session.companions)
         kept.add(companion.file.file, "a companion of the recording");
+    eachSampleFile(session.samples, [&](const DrumSample& sample, const SourceFile& file) {
+        kept.add(file.file, "a file of the sample " + sample.name);
+    });
     return kept;
 }
 

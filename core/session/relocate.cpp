@@ -41,6 +41,7 @@ Session relocated(const Session& session, const std::vector<Relocation>& relocat
         move(take, relocations);
     for (Companion& companion : result.companions)
         move(companion.file, relocations);
+    eachSampleFile(result.samples, [&](const DrumSample&, SourceFile& file) { move(file, relocations); });
     for (Version& version : result.versions)
         version.session = std::make_shared<const Session>(relocated(*version.session, relocations));
     return result;

@@ -7,6 +7,7 @@
 #include "session/by_hand.h"
 #include "session/comp.h"
 #include "session/correction.h"
+#include "session/drum_sample.h"
 #include "session/midi_settings.h"
 #include "session/patch.h"
 #include "session/proof_answer.h"
@@ -121,6 +122,7 @@ struct Session {
     std::vector<ProofAnswer> proofAnswers{}; ///< in the order they were given, one for a place
     std::vector<Feel> feels{};               ///< kept by name
     MidiSettings midi{};                     ///< how hits become notes
+    std::vector<DrumSample> samples{};       ///< in the order they were added
     std::optional<CompanionLines> companionLines{}; ///< none: hits land on the grid alone
     std::vector<Version> versions{};                ///< in the order they were kept
 

@@ -39,6 +39,7 @@ public:
         judgeAnswers(session);
         judgePatches(session);
         judgeMidi(session.midi);
+        judgeSamples(session);
         atMost(session.versions.size(), limits::versions, "versions");
         for (const Version& version : session.versions)
             text(version.name, "A version's name");
@@ -116,6 +117,36 @@ private:
             if (answer.state == ProofState::open)
                 fault("An answer to the proof says nothing");
         }
+    }
+
+    void judgeSamples(const Session& session) {
+        atMost(session.samples.size(), limits::mics, "samples");
+        std::set<std::string_view> names;
+        for (const DrumSample& sample : session.samples) {
+            if (!isFileName(sample.name))
+                fault(fmt::format("The sample \"{}\" has a name that is not that of a file", visible(sample.name)));
+            if (!names.insert(sample.name).second || session.micNamed(sample.name))
+                fault(fmt::format("There is \"{}\" already: give the sample another name", visible(sample.name)));
+            if (!session.micNamed(sample.mic))
+                fault(fmt::format("The sample {} stands at a drum that is not there", visible(sample.name)));
+            setting(sample.level.value, limits::level, "The level of a sample");
+            frames(sample.later.frames, "How late a sample sounds");
+            atMost(sample.layers.size(), limits::mics, "layers of a sample");
+            atMost(sample.said.size(), limits::corrections, "hits of a sample");
+            for (const SampleLayer& layer : sample.layers) {
+                setting(layer.upTo.value, limits::sampleLevel, "The level up to which a layer sounds");
+                atMost(layer.files.size(), limits::changes, "files of a sample");
+                if (layer.files.empty())
+                    fault(fmt::format("A layer of the sample {} has no file", visible(sample.name)));
+            }
+            if (sample.layers.empty())
+                fault(fmt::format("The sample {} has no file", visible(sample.name)));
+            for (const SampleHit& hit : sample.said) {
+                frames(hit.at.at.frame, "The place of a hit");
+                setting(hit.level.value_or(Decibels{0}).value, limits::sampleLevel, "The level of a sample's hit");
+            }
+        }
+        eachSampleFile(session.samples, [&](const DrumSample&, const SourceFile& file) { judgeFile(file); });
     }
 
     void judgeMidi(const MidiSettings& midi) {

@@ -200,6 +200,57 @@ private slots:
         QVERIFY(window_->notice().contains("kick_in.wav"));
     }
 
+    /// One of ours is added by the menu, fitted behind the window, heard, left out at a hit, printed, taken away.
+    void aSampleSoundsBesideItsDrum() {
+        control<QPushButton>("Samples page")->click();
+        window_->findChild<QAction*>("Our snare")->trigger();
+        QCOMPARE(document().session().samples.size(), std::size_t{1});
+        QTRY_VERIFY_WITH_TIMEOUT(document().session().samples[0].layers[0].files[0].offset != FrameCount{}, 30000);
+        const DrumSample sample = document().session().samples[0];
+        QCOMPARE(sample.mic, std::string("snare_top"));
+        QCOMPARE(sample.layers.size(), std::size_t{2});
+        QCOMPARE(control<QTableWidget>("Layers")->rowCount(), 2);
+        control<QTableWidget>("Layers")->item(0, 0)->setText("-9.5");
+        QCOMPARE(document().session().samples[0].layers[0].upTo.value, -9.5);
+        control<QCheckBox>("Sample inverted")->click();
+        QCOMPARE(document().session().samples[0].inverted, !sample.inverted);
+        std::optional<HitIndex> snare;
+        for (HitIndex hit; hit < document().outcome().hits.size(); ++hit)
+            if (document().outcome().hits[hit].voice == Voice::snare)
+                snare = hit;
+        sheet().select(*snare);
+        control<QPushButton>("Sample out")->click();
+        QCOMPARE(document().session().samples[0].said.size(), std::size_t{1});
+        QVERIFY(document().session().samples[0].said[0].out);
+        control<QDoubleSpinBox>("Sample level")->setValue(-3);
+        control<QPushButton>("Sample level here")->click();
+        QCOMPARE(document().session().samples[0].said[0].level->value, -3.0);
+        control<QPushButton>("Sample as played")->click();
+        QVERIFY(document().session().samples[0].said.empty());
+        // In the plot, in steps of half a decibel; hits of other drums are not there.
+        sheet().reveal(document().outcome().landings[*snare].at);
+        const double played = *sheet().state().strokeLevel(*snare, false);
+        const QPoint head = sheet().state().plotPoint(*snare, true).toPoint();
+        drag(head, head + QPoint(0, static_cast<int>(std::lround(6 / sheet().state().decibelsPerPixel()))));
+        QCOMPARE(document().session().samples[0].said.size(), std::size_t{1});
+        QVERIFY(std::abs(document().session().samples[0].said[0].level->value - (played - 6)) <= 0.5);
+        for (HitIndex hit; hit < document().outcome().hits.size(); ++hit)
+            if (document().outcome().hits[hit].detectedBy == onlyMic(MicIndex{0}))
+                QVERIFY(!sheet().state().strokeLevel(hit, true));
+        control<QPushButton>("Sound page")->click();
+        QVERIFY(!sheet().state().showsLevels());
+        QVERIFY2(names().contains("snare sample.wav") || names().contains("more"), qPrintable(names()));
+        printTo(out("sampled"));
+        const auto track = readAudio(out("sampled") / "snare sample.wav");
+        QVERIFY(std::any_of(track.begin(), track.end(), [](float s) { return std::abs(s) > 0.05F; }));
+        control<QPushButton>("Samples page")->click();
+        control<QPushButton>("Delete sample")->click();
+        QVERIFY(document().session().samples.empty());
+        QVERIFY(!control<QTableWidget>("Layers")->isVisible());
+        undoAll();
+        QVERIFY(document().session().samples.empty());
+    }
+
     void allOfItIsGathered() {
         control<QPushButton>("The edit page")->click();
         auto* page = window_->findChild<EditPage*>();

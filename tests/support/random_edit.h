@@ -36,7 +36,21 @@ inline Edit randomEdit(std::mt19937& random) {
         const SongFrame begin{whole(-100, 480000)};
         return Range<SongFrame>{begin, begin + FrameCount{whole(0, 200000)}};
     };
-    switch (whole(0, 53)) {
+    switch (whole(0, 55)) {
+    case 55: {
+        DrumSample sample{whole(0, 3) ? "thud" : "kick", whole(0, 5) ? "kick" : "gong", {}, {real(-70, 20)}};
+        for (int layer = whole(0, 2); layer >= 0; --layer)
+            sample.layers.push_back({{real(-70, 30)}, {SourceFile("/one shots/thud.wav", 0, {whole(-99, 99)})}});
+        sample.inverted = whole(0, 1) == 1;
+        sample.later = {whole(-99, 99)};
+        sample.on = whole(0, 2) > 0;
+        return SampleEdit{PutSample{whole(0, 2) ? std::nullopt : std::optional<std::size_t>(whole(0, 2)), sample}};
+    }
+    case 54:
+        return whole(0, 2) ? Edit{SampleEdit{SaySampleHits{
+                                 static_cast<std::size_t>(whole(0, 1)),
+                                 {{{'A', {whole(0, 9)}}, whole(0, 1) == 1, Decibels{real(-70, 30)}}}}}}
+                           : Edit{SampleEdit{DeleteSample{static_cast<std::size_t>(whole(0, 2))}}};
     case 53:
         return MidiEdit{
             SetMidiKey{whole(0, 4) ? "kick" : "gong", whole(0, 3) ? std::optional(whole(-3, 140)) : std::nullopt}};

@@ -12,9 +12,10 @@
 
 namespace lampo {
 
-PrintPanel::PrintPanel(Document& document, QWidget* parent)
+PrintPanel::PrintPanel(Document& document, SheetWidget& sheet, QWidget* parent)
     : Panel(document, tr("Print"), parent), sound_(new SoundPage(document)), notes_(new NotesPage(document)) {
     auto* edit = new EditPage(document);
+    auto* samples = new SamplesPage(document, sheet);
     auto* files = new QWidget;
     auto* column = new QVBoxLayout(files);
     column->setContentsMargins({});
@@ -22,6 +23,7 @@ PrintPanel::PrintPanel(Document& document, QWidget* parent)
     auto* pages = new Pages;
     pages->add(tr("Sound"), files);
     pages->add(tr("Notes"), notes_);
+    pages->add(tr("Samples"), samples);
     pages->add(tr("The edit"), edit);
     this->column()->addWidget(pages, 1);
     open_ = new QLabel;
@@ -48,6 +50,7 @@ PrintPanel::PrintPanel(Document& document, QWidget* parent)
     connect(look_, &QPushButton::clicked, this, &PrintPanel::placesWanted);
     connect(button_, &QPushButton::clicked, this, [this] { printing_ ? (void)thread_.request_stop() : start(); });
     connect(edit, &EditPage::notified, this, &PrintPanel::notified);
+    connect(samples, &SamplesPage::notified, this, &PrintPanel::notified);
     connect(notes_, &NotesPage::notified, this, &PrintPanel::notified);
     connect(notes_, &NotesPage::heardChanged, this, &PrintPanel::heardChanged);
     connect(&document_, &Document::proofChanged, this, &PrintPanel::showOpen);
@@ -170,7 +173,10 @@ void PrintPanel::run(const PrintSettings& wanted) {
                     settings.about->text =
                         aboutPrint(session, settings, figures ? *figures : summaryOf(session, *joined, {}),
                                    figures.has_value());
-                return print(session, joined->plan, settings, progress);
+                return sampleTracks(session, *joined, progress).and_then([&](std::vector<SampleTrack> tracks) {
+                    settings.samples = std::move(tracks);
+                    return print(session, joined->plan, settings, progress);
+                });
             });
         const QString error = printed ? QString() : QString::fromStdString(printed.error().sentence);
         const auto files = printed ? std::ssize(printed->sounds) : 0;

@@ -2,6 +2,7 @@
 
 #include "stops/print/edit_page.h"
 #include "stops/print/notes_page.h"
+#include "stops/print/samples_page.h"
 #include "stops/print/sound_page.h"
 
 #include <QProgressBar>
@@ -16,7 +17,7 @@ namespace lampo {
 class PrintPanel : public Panel {
     Q_OBJECT
 public:
-    explicit PrintPanel(Document& document, QWidget* parent = nullptr);
+    PrintPanel(Document& document, SheetWidget& sheet, QWidget* parent = nullptr);
     ~PrintPanel() override;
 
     QString state() const override;

@@ -320,6 +320,9 @@ Expected<PrintSettings> SoundPage::settings() const {
     settings.names = names_->text().toStdString();
     settings.markers = markers_->isChecked();
     settings.at = calendarNow();
+    for (const DrumSample& sample : session.samples)
+        if (sample.on)
+            settings.samples.push_back({sample.name, std::make_shared<const NoteSounds>()}); // for its name
     settings.version = versionOf(session);
     return settings;
 }
