@@ -6,6 +6,8 @@
 #include "project/json_fields.h"
 #include "project/map_json.h"
 #include "project/mic_json.h"
+#include "project/sample_json.h"
+#include "project/source_json.h"
 #include "project/takes_json.h"
 #include "project/timing_json.h"
 #include "session/validate.h"
@@ -26,30 +28,6 @@ constexpr std::string_view schema = "lampo-project-1";
 constexpr std::size_t maxVersionValues = 8'000'000; ///< read anew for all versions: a few thousand usual ones
 
 // ---- writing
-
-std::string stored(const fs::path& file, const fs::path& folder) {
-    if (file.empty())
-        return {};
-    std::error_code code;
-    const fs::path whole = fs::absolute(file, code); // a relative one is so to where Lampo was started
-    const fs::path relative = whole.lexically_relative(folder);
-    const bool below = !relative.empty() && *relative.begin() != "..";
-    return (below ? relative : code ? file : whole).generic_string();
-}
-
-json fileJson(const SourceFile& source, const fs::path& folder) {
-    json out{{"file", stored(source.file, folder)}};
-    if (source.empty())
-        return out;
-    out["length"] = source.length.frames;
-    if (source.content != 0)
-        out["content"] = hexadecimal(source.content);
-    if (source.channel != 0)
-        out["channel"] = source.channel;
-    if (source.offset != FrameCount{})
-        out["offset"] = source.offset.frames;
-    return out;
-}
 
 json takeJson(const Take& take, const fs::path& folder) {
     json files = json::array();
@@ -106,31 +84,6 @@ json correctionJson(const Correction& correction) {
     return out;
 }
 
-json sampleJson(const DrumSample& sample, const fs::path& folder) {
-    json out{{"name", sample.name},
-             {"mic", sample.mic},
-             {"level_db", sample.level.value},
-             {"layers", listJson(sample.layers, [&](const SampleLayer& layer) {
-                  return json{{"up_to_db", layer.upTo.value},
-                              {"files", listJson(layer.files,
-                                                 [&](const SourceFile& file) { return fileJson(file, folder); })}};
-              })}};
-    if (sample.inverted)
-        out["inverted"] = true;
-    if (sample.later != FrameCount{})
-        out["later"] = sample.later.frames;
-    if (!sample.on)
-        out["on"] = false;
-    if (!sample.said.empty())
-        out["hits"] = listJson(sample.said, [](const SampleHit& hit) {
-            json each{{"take", hit.at.take.text()}, {"at", hit.at.at.frame}, {"out", hit.out}};
-            if (hit.level)
-                each["level_db"] = hit.level->value;
-            return each;
-        });
-    return out;
-}
-
 json midiJson(const MidiSettings& midi) {
     return {{"strong", midi.curve.strong},
             {"bend", midi.curve.bend},
@@ -142,25 +95,6 @@ json midiJson(const MidiSettings& midi) {
 // ---- reading
 
 constexpr std::int64_t longest = limits::frames;
-
-fs::path found(const std::string& stored, const fs::path& folder) {
-    if (stored.empty())
-        return {};
-    const fs::path whole = (folder / stored).lexically_normal();
-    return whole.has_filename() ? whole : whole.parent_path(); // "." is the folder itself
-}
-
-/// A bare name is what a project without channels and offsets holds.
-SourceFile readFile(const json& j, const fs::path& folder) {
-    if (j.is_string())
-        return found(anyText(j, "file"), folder);
-    SourceFile source{found(text(j, "file"), folder), static_cast<int>(wholeOr(j, "channel", 0, -1, 1023)),
-                      FrameCount{wholeOr(j, "offset", 0, -longest, longest)},
-                      FrameCount{wholeOr(j, "length", 0, 0, longest)}};
-    if (j.contains("content"))
-        source.content = known(numberOfHexadecimal(text(j, "content")), "content");
-    return source;
-}
 
 Take readTake(const json& j, const fs::path& folder) {
     Take take{letter(j, "letter"),
@@ -232,31 +166,6 @@ Correction readCorrection(const json& j) {
     if (j.contains("mic"))
         correction.mic = text(j, "mic");
     return correction;
-}
-
-SampleHit readSampleHit(const json& j) {
-    SampleHit hit{{letter(j, "take"), {whole(j, "at", -longest, longest)}}, truth(j, "out")};
-    if (j.contains("level_db"))
-        hit.level = Decibels{number(j, "level_db", limits::sampleLevel)};
-    return hit;
-}
-
-DrumSample readSample(const json& j, const fs::path& folder) {
-    DrumSample sample{text(j, "name"),
-                      text(j, "mic"),
-                      list(j, "layers",
-                           [&](const json& layer) {
-                               return SampleLayer{
-                                   {number(layer, "up_to_db", limits::sampleLevel)},
-                                   list(layer, "files", [&](const json& file) { return readFile(file, folder); })};
-                           }),
-                      {number(j, "level_db", limits::level)}};
-    sample.inverted = j.contains("inverted") && truth(j, "inverted");
-    sample.later = {wholeOr(j, "later", 0, -longest, longest)};
-    sample.on = !j.contains("on") || truth(j, "on");
-    if (j.contains("hits"))
-        sample.said = list(j, "hits", readSampleHit);
-    return sample;
 }
 
 MidiSettings readMidi(const json& j) {
