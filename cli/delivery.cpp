@@ -16,8 +16,14 @@ namespace {
 
 namespace fs = std::filesystem;
 
-const std::vector<std::string> bitsWords{"16", "24", "32",
-                                         "32f"}; // in the order of Encoding; the last is the third
+/// As the names of formats end; "32" is floating point as well, since no other 32 bits are written.
+std::optional<Encoding> bitsIn(const std::string& text) {
+    return text == "32" ? Encoding::float32 : encodingNames.named(text);
+}
+
+std::string checkBits(const std::string& text) {
+    return bitsIn(text) ? "" : "bits are 16, 24 or 32f";
+}
 
 /// "wav24", or a container alone: of 24 bits, unless others are asked for.
 std::optional<SampleFormat> formatIn(const std::string& text) {
@@ -58,7 +64,7 @@ void addSound(CLI::App& command, Delivery& delivery) {
         ->capture_default_str()
         ->group("Print");
     command.add_option("--bits", delivery.bits, "of a sample, in place of the format's; 32 is floating point")
-        ->check(CLI::IsMember(bitsWords))
+        ->check(checkBits)
         ->group("Print");
     command.add_option("--rate", delivery.rate, "Hz; otherwise the recording's")
         ->check(CLI::Range(limits::lowestRate, limits::highestRate))
@@ -133,8 +139,7 @@ Expected<MicSet> micsOf(const Session& session, const std::vector<std::string>& 
 Expected<PrintSettings> settingsOf(const Session& session, const Options& options, const Delivery& delivery) {
     PrintSettings settings{delivery.out, *formatIn(delivery.format), {}, inputFiles(options)};
     if (delivery.bits)
-        settings.format.encoding = static_cast<Encoding>(std::min<std::ptrdiff_t>(
-            2, std::find(bitsWords.begin(), bitsWords.end(), *delivery.bits) - bitsWords.begin()));
+        settings.format.encoding = *bitsIn(*delivery.bits);
     if (delivery.rate)
         settings.rate = SampleRate{*delivery.rate};
     if (delivery.dither)

@@ -18,6 +18,14 @@ inline QJsonObject json(const std::filesystem::path& file) {
     return QJsonDocument::fromJson(QByteArray::fromStdString(readBytes(file))).object();
 }
 
+/// The cells of a table that was written for a spreadsheet.
+inline QList<QStringList> table(const fs::path& file) {
+    QList<QStringList> rows;
+    for (const QString& line : QString::fromStdString(readBytes(file)).split("\r\n", Qt::SkipEmptyParts))
+        rows << line.split(',');
+    return rows;
+}
+
 /// Slices tile the result, and source and result have the same length.
 inline void checkSlices(const QJsonObject& report) {
     int at = 0;

@@ -1,5 +1,5 @@
-// What `edit` and `batch` write beside plain files, read back by other programs: flac, sox, sndfile-info, midicsv,
-// xxh128sum and a JSON Schema validator, all from Debian.
+// What `edit` and `batch` write beside plain files, read back by other programs: flac, sox, sndfile-info, midicsv
+// and xxh128sum, all from Debian.
 #include "cli/cli_rig.h"
 #include "import/folder_import.h"
 #include "project/kit_layout.h"
@@ -23,32 +23,12 @@ class TestCliDelivery : public QObject {
         return run(QStringList{"edit", text(song()), "--tempo", "104", "--out", text(out)} + more);
     }
     static Run other(const char* program, const QStringList& arguments) { return runProgram(program, arguments); }
-    /// By the schemas in docs/schemas, which may speak of each other.
-    static Run validated(const fs::path& file, const char* schema) {
-        const QString script = QStringLiteral(
-            "import json,sys,glob\n"
-            "from jsonschema import Draft202012Validator, RefResolver\n"
-            "all={s['$id']: s for s in (json.load(open(f)) for f in glob.glob(sys.argv[1]+'/*.schema.json'))}\n"
-            "for s in all.values(): Draft202012Validator.check_schema(s)\n"
-            "s=all[sys.argv[2]]\n"
-            "v=Draft202012Validator(s,resolver=RefResolver(sys.argv[2],s,store=all))\n"
-            "e=[str(x.message)[:200]+' at '+'/'.join(map(str,x.path)) for x in "
-            "v.iter_errors(json.load(open(sys.argv[3])))]\n"
-            "print('\\n'.join(e[:5])); sys.exit(1 if e else 0)\n");
-        return other("python3", {"-c", script, LAMPO_SCHEMAS, schema, text(file)});
-    }
     static std::vector<fs::path> filesIn(const fs::path& folder) {
         std::vector<fs::path> files;
         for (const auto& entry : fs::directory_iterator(folder))
             files.push_back(entry.path().filename());
         std::sort(files.begin(), files.end());
         return files;
-    }
-    static QList<QStringList> table(const fs::path& file) {
-        QList<QStringList> rows;
-        for (const QString& line : QString::fromStdString(readBytes(file)).split("\r\n", Qt::SkipEmptyParts))
-            rows << line.split(',');
-        return rows;
     }
 
 private slots:
@@ -148,6 +128,10 @@ private slots:
         QVERIFY(10 * std::log10(power / rest) > 55); // 16 bits of a kick's level
         QCOMPARE(edit({"--format", "flac", "--bits", "16", "--mics", "kick_in"}, out.path() / "c").code, 0);
         QCOMPARE(other("soxi", {"-b", text(out.path() / "c" / "kick_in.flac")}).out.trimmed(), QString("16"));
+        QCOMPARE(edit({"--bits", "32", "--mics", "kick_in"}, out.path() / "f").code, 0);
+        QVERIFY(other("soxi", {"-e", text(out.path() / "f" / "kick_in.wav")}).out.contains("Floating Point"));
+        const Run odd = edit({"--bits", "20"}, out.path() / "q");
+        QVERIFY(odd.code == 2 && odd.err.contains("bits are 16, 24 or 32f"));
         const Run none = edit({"--format", "flac24", "--bits", "32f"}, out.path() / "q");
         QVERIFY(none.code == 1 && none.err.contains("FLAC holds no floating point"));
     }
@@ -309,66 +293,6 @@ private slots:
         QCOMPARE(figures.size(), report["proof"].toObject()["drums"].toArray().size() + 1);
     }
 
-    void jsonFitsItsSchemas() {
-        const TempFolder out;
-        QCOMPARE(
-            edit({"--interchange", text(out / "e.otio"), "--fill", "stretch", "--report", text(out / "r.json")},
-                 out.path() / "p")
-                .code,
-            0);
-        for (const auto& [file, schema] : {std::pair{"e.otio", "timeline"}, {"r.json", "lampo-report-1"}}) {
-            const Run fits = validated(out / file, schema);
-            QVERIFY2(fits.code == 0, qPrintable(fits.out + fits.err));
-        }
-        // And the validator sees what is wrong.
-        std::string broken = readBytes(out / "e.otio");
-        broken.replace(broken.find("\"kind\": \"Audio\""), 15, "\"kind\": \"Smell\"");
-        writeBytes(out / "broken.otio", broken);
-        QVERIFY(validated(out / "broken.otio", "timeline").code != 0);
-        const auto timeline = json(out / "e.otio");
-        QCOMPARE(timeline["tracks"].toObject()["children"].toArray().size(), 5);
-    }
-
-    /// What lies in docs/examples fits the schemas and has the members that are written today. With LAMPO_EXAMPLES
-    /// set, they are written anew there.
-    void examplesFit() {
-        const TempFolder out;
-        buildTake(out / "pier", 'A', 5, {"kick_in", "snare_top", "overhead_left"});
-        const QString before = QDir::currentPath();
-        QDir::setCurrent(text(out.path())); // paths as they are given: an example has none of this machine's
-        const auto made = [](const QStringList& arguments) {
-            return run(arguments + QStringList{"--tempo", "104"}).code == 0;
-        };
-        const bool all = made({"edit", "pier", "--out", "prints", "--report", "report.json", "--interchange",
-                               "edit.otio", "--csv", "tables"}) &&
-                         made({"proof", "pier", "--report", "proof.json"}) &&
-                         made({"batch", "pier", "--out", "all"});
-        QDir::setCurrent(before);
-        QVERIFY(all);
-        fs::rename(out.path() / "all" / "summary.json", out / "batch.json");
-        const fs::path examples = fs::path(LAMPO_SCHEMAS).parent_path() / "examples";
-        const auto renew = [](const fs::path& file) {
-            if (const QByteArray folder = qgetenv("LAMPO_EXAMPLES"); !folder.isEmpty())
-                fs::copy_file(file, fs::path(folder.toStdString()) / file.filename(),
-                              fs::copy_options::overwrite_existing);
-        };
-        for (const auto& [file, schema] : {std::pair{"edit.otio", "timeline"},
-                                           {"report.json", "lampo-report-1"},
-                                           {"proof.json", "lampo-proof-1"},
-                                           {"batch.json", "lampo-batch-1"}}) {
-            renew(out / file);
-            for (const fs::path& each : {out / file, examples / file}) {
-                const Run fits = validated(each, schema);
-                QVERIFY2(fits.code == 0, qPrintable(fits.out + fits.err));
-            }
-            QCOMPARE(json(examples / file).keys(), json(out / file).keys());
-        }
-        for (const char* table : {"hits.csv", "slices.csv", "seams.csv", "figures.csv"}) {
-            renew(out.path() / "tables" / table);
-            QCOMPARE(this->table(examples / table)[0], this->table(out.path() / "tables" / table)[0]);
-        }
-    }
-
     void manySongs() {
         const TempFolder out;
         fs::create_directories(folder_.path() / "songs" / "third");
@@ -385,8 +309,6 @@ private slots:
         QCOMPARE(readBytes(out.path() / "all" / "first" / "kick_in.wav"),
                  readBytes(folder_.path() / "plain" / "kick_in.wav"));
         QVERIFY(readBytes(out.path() / "all" / "summary.txt").find("2 of 3 songs done") != std::string::npos);
-        const Run fits = validated(out.path() / "all" / "summary.json", "lampo-batch-1");
-        QVERIFY2(fits.code == 0, qPrintable(fits.out + fits.err));
         QCOMPARE(json(out.path() / "all" / "summary.json")["failed"].toInt(), 1);
 
         fs::remove_all(folder_.path() / "songs" / "third");
