@@ -34,8 +34,9 @@ void HeardSamples::arrived() {
     outcome_ = lined.outcome;
     samples_ = std::move(lined.samples);
     notes_ = lined.tracks ? allNotes(*lined.tracks) : nullptr;
-    if (!lined.tracks)
-        emit notified(QString::fromStdString(lined.tracks.error().sentence));
+    const std::string trouble = lined.tracks ? std::string() : lined.tracks.error().sentence;
+    if (std::exchange(trouble_, trouble) != trouble && !trouble.empty())
+        emit notified(QString::fromStdString(trouble));
     emit changed();
     update();
 }

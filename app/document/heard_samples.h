@@ -13,7 +13,7 @@ namespace lampo {
 class HeardSamples : public QObject {
     Q_OBJECT
 public:
-    explicit HeardSamples(Document& document, QObject* parent = nullptr);
+    HeardSamples(Document& document, QObject* parent);
     ~HeardSamples() override;
     /// Of the last edit that they were lined up for; null: nothing.
     const std::shared_ptr<const NoteSounds>& notes() const { return notes_; }
@@ -39,6 +39,7 @@ private:
     std::shared_ptr<const Outcome> outcome_; ///< that notes_ are of
     std::vector<DrumSample> samples_;        ///< and these
     std::shared_ptr<const NoteSounds> notes_;
+    std::string trouble_; ///< that was told; it is told once
 };
 
 } // namespace lampo

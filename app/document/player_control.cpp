@@ -25,9 +25,9 @@ void monitorOnly(Session& session, std::size_t heard) {
 } // namespace
 
 PlayerControl::PlayerControl(Document& document, std::unique_ptr<AudioDevice> device, QObject* parent)
-    : QObject(parent), document_(document), samples_(document), player_(std::move(device)) {
-    connect(&samples_, &HeardSamples::changed, this, &PlayerControl::update);
-    connect(&samples_, &HeardSamples::notified, this, &PlayerControl::notified);
+    : QObject(parent), document_(document), samples_(new HeardSamples(document, this)), player_(std::move(device)) {
+    connect(samples_, &HeardSamples::changed, this, &PlayerControl::update);
+    connect(samples_, &HeardSamples::notified, this, &PlayerControl::notified);
     connect(&document_, &Document::changed, this, &PlayerControl::update);
     connect(&document_, &Document::fileChanged, this, [this] {
         if (document_.history().count() == 0 && cursor_.frame > document_.session().length().frames)
@@ -66,7 +66,7 @@ void PlayerControl::update() {
         programme->emphasis = Programme::Emphasis{*bands_, emphasisOf(session.mics[*bands_])};
     }
     if (landed_ && monitored_.kind == Monitored::Kind::edit && !alone_ && !bands_)
-        programme->notes = samples_.notes();
+        programme->notes = samples_->notes();
     if (notes_ && monitored_.kind == Monitored::Kind::edit) {
         programme->mics = false;
         programme->notes = noteSoundsOf(session, document_.outcome(), *notes_);

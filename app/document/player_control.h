@@ -98,7 +98,7 @@ private:
     void listenAsSet(Session& session) const;
 
     Document& document_;
-    HeardSamples samples_;
+    HeardSamples* samples_;
     Player player_;
     QTimer timer_;
     bool landed_ = true;

@@ -221,7 +221,7 @@ void showProof(MainWindow& window, const std::filesystem::path& folder) {
 /// One of ours beside the snare, a few of its hits at levels of their own and left out.
 void showSample(MainWindow& window) {
     press(window, "Samples page");
-    trigger(window, "Our snare");
+    trigger(window, "Built-in snare");
     const auto* page = window.findChild<SamplesPage*>();
     while (page->fitting())
         QApplication::processEvents(QEventLoop::AllEvents, 20);

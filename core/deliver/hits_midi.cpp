@@ -58,9 +58,8 @@ public:
 private:
     void add(const SongHit& hit, const Landing& landing) {
         const ResultFrame anchor = as_ == MidiAs::landed ? landing.at : asResult(hit.anchor + hit.shift);
-        const std::string drum = hit.mic && voiceOf(session_.mics[*hit.mic].role) == hit.voice
-                                     ? midiDrumOf(session_, *hit.mic)
-                                     : std::string(name(hit.voice));
+        const std::string drum =
+            isOfItsMic(session_, hit) ? midiDrumOf(session_, *hit.mic) : std::string(name(hit.voice));
         addNote(drum, anchor, keyOf(hit), hit.level);
         std::vector<std::string> heard{drum};
         if (hit.mic)
@@ -81,8 +80,7 @@ private:
     }
 
     int keyOf(const SongHit& hit) const {
-        return hit.mic && voiceOf(session_.mics[*hit.mic].role) == hit.voice ? keyOf(*hit.mic)
-                                                                             : usualKey(hit.voice);
+        return isOfItsMic(session_, hit) ? keyOf(*hit.mic) : usualKey(hit.voice);
     }
     int keyOf(MicIndex mic) const {
         const auto named = settings_.keys.find(session_.mics[mic].stem);

@@ -29,6 +29,10 @@ const Stroke* strokeOf(const Outcome& outcome, const SongHit& hit) {
     return hit.mic ? strokeBetween(outcome, hit.take, *hit.mic, hit.found() - near, hit.found() + near) : nullptr;
 }
 
+bool isOfItsMic(const Session& session, const SongHit& hit) {
+    return hit.mic && voiceOf(session.mics[*hit.mic].role) == hit.voice;
+}
+
 const Stroke* strokeOf(const Outcome& outcome, const SongHit& hit, MicIndex mic) {
     return strokeBetween(outcome, hit.take, mic, hit.first, hit.last);
 }

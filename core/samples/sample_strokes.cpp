@@ -17,7 +17,7 @@ std::optional<SampleStroke> playedStroke(const Session& session, const Outcome& 
     const ResultFrame lands = outcome.landings[index].at;
     if (hit.bare)
         return std::nullopt;
-    if (hit.mic && isOfDrum(session, mic, *hit.mic) && hit.voice == voiceOf(session.mics[mic].role))
+    if (isOfItsMic(session, hit) && isOfDrum(session, mic, *hit.mic))
         return SampleStroke{hit.take, hit.anchor, lands, hit.level, hit.level};
     for (MicIndex other; other < session.mics.size(); ++other)
         if ((hit.detectedBy & onlyMic(other)) != 0 && isOfDrum(session, mic, other))

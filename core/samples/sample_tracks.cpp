@@ -3,10 +3,12 @@
 #include "audio/audio_reader.h"
 #include "base/parallel.h"
 #include "render/kit_reader.h"
+#include "samples/fit.h"
 #include "samples/sample_strokes.h"
 
 #include <algorithm>
-#include <cmath>
+#include <fmt/core.h>
+#include <functional>
 #include <map>
 
 namespace lampo {
@@ -18,16 +20,22 @@ constexpr Milliseconds aroundAttack{12}; ///< of the real sound before its mark
 constexpr Milliseconds heardFor{40};     ///< and behind it
 constexpr Milliseconds widest{8};        ///< that a file's own attack may lie beside the mark when it is fitted
 constexpr std::size_t strokesToFit = 24; ///< the loudest of a drum
+constexpr std::int64_t longestShot = 30; ///< seconds; no drum rings longer, and a song was chosen by mistake
 
 using Sound = std::shared_ptr<const std::vector<float>>;
 
 Expected<Sound> soundOf(const SourceFile& file, SampleRate rate) {
-    return AudioReader::open(SourceFile(file.file, file.channel), rate).and_then([](AudioReader reader) {
-        std::vector<float> samples(static_cast<std::size_t>(reader.info().length.frames));
-        return reader.read({0}, samples).map([&] {
-            return std::make_shared<const std::vector<float>>(std::move(samples));
+    return AudioReader::open(SourceFile(file.file, file.channel), rate)
+        .and_then([&](AudioReader reader) -> Expected<Sound> {
+            if (reader.info().length.frames > longestShot * rate.hz)
+                return fail(ErrorKind::badValue,
+                            fmt::format("{} is too long for a recording of one stroke: at most {} s",
+                                        quotedName(file.file), longestShot));
+            std::vector<float> samples(static_cast<std::size_t>(reader.info().length.frames));
+            return reader.read({0}, samples).map([&] {
+                return std::make_shared<const std::vector<float>>(std::move(samples));
+            });
         });
-    });
 }
 
 /// A stroke as its mic heard it: from aroundAttack before its mark.
@@ -38,9 +46,9 @@ Expected<std::vector<float>> realSound(KitReader& kit, MicIndex mic, const Sampl
         .map([](std::span<const float> frames) { return std::vector<float>(frames.begin(), frames.end()); });
 }
 
-class Player {
+class TrackMaker {
 public:
-    Player(const Session& session, const Outcome& outcome, const DrumSample& sample)
+    TrackMaker(const Session& session, const Outcome& outcome, const DrumSample& sample)
         : session_(session), outcome_(outcome), sample_(sample), mic_(*session.micNamed(sample.mic)),
           kit_(session) {}
 
@@ -117,6 +125,41 @@ private:
     std::map<std::size_t, std::size_t> turns_; ///< by layer: how often it sounded
 };
 
+/// The sum of the loudest strokes of a sample's drum, each as realSound() has it; empty where it is not struck.
+Expected<std::vector<float>> loudestStrokes(const Session& session, const Outcome& outcome,
+                                            const DrumSample& sample) {
+    std::vector<float> sum;
+    const auto mic = session.micNamed(sample.mic);
+    auto strokes = sampleStrokes(session, outcome, sample);
+    if (!mic || strokes.empty())
+        return sum;
+    std::stable_sort(strokes.begin(), strokes.end(),
+                     [](const SampleStroke& a, const SampleStroke& b) { return a.played > b.played; });
+    strokes.resize(std::min(strokes.size(), strokesToFit));
+    KitReader kit(session);
+    for (const SampleStroke& stroke : strokes) {
+        auto real = realSound(kit, *mic, stroke);
+        if (!real)
+            return tl::unexpected(real.error());
+        sum.resize(real->size());
+        std::transform(sum.begin(), sum.end(), real->begin(), sum.begin(), std::plus<>());
+    }
+    return sum;
+}
+
+/// Where a recording fits strokes as realSound() has them, in frames from their mark; `polarity`: one that is
+/// settled.
+std::optional<Fit> fitTo(std::span<const float> real, std::span<const float> recording,
+                         std::optional<bool> polarity, SampleRate rate) {
+    const std::int64_t before = toFrames(aroundAttack, rate).frames, reach = toFrames(widest, rate).frames;
+    const OneShot shot = oneShotOf(recording, rate);
+    const std::int64_t usual = before - shot.attack;
+    auto fit = fitOf(shot, real, usual - reach, usual + reach, polarity, rate);
+    if (fit)
+        fit->at -= before;
+    return fit;
+}
+
 } // namespace
 
 std::shared_ptr<const NoteSounds> allNotes(const std::vector<SampleTrack>& tracks) {
@@ -138,55 +181,30 @@ Expected<std::vector<SampleTrack>> sampleTracks(const Session& session, const Ou
     std::vector<SampleTrack> tracks(on.size());
     return tryEachIndex(on.size(),
                         [&](std::size_t i) {
-                            return Player(session, outcome, *on[i]).track(progress).map([&](SampleTrack track) {
+                            return TrackMaker(session, outcome, *on[i]).track(progress).map([&](SampleTrack track) {
                                 tracks[i] = std::move(track);
                             });
                         })
         .map([&] { return std::move(tracks); });
 }
 
-Expected<std::optional<Fit>> suggestedFit(const Session& session, const Outcome& outcome, const DrumSample& sample,
-                                          const SourceFile& file, std::optional<bool> polarity) {
-    const auto mic = session.micNamed(sample.mic);
-    auto strokes = sampleStrokes(session, outcome, sample);
-    if (!mic || strokes.empty())
-        return std::optional<Fit>();
-    std::stable_sort(strokes.begin(), strokes.end(),
-                     [](const SampleStroke& a, const SampleStroke& b) { return a.played > b.played; });
-    strokes.resize(std::min(strokes.size(), strokesToFit));
-    const auto sound = soundOf(file, session.rate);
-    if (!sound)
-        return tl::unexpected(sound.error());
-    KitReader kit(session);
-    std::vector<float> mean;
-    for (const SampleStroke& stroke : strokes) {
-        auto real = realSound(kit, *mic, stroke);
-        if (!real)
-            return tl::unexpected(real.error());
-        mean.resize(real->size());
-        std::transform(mean.begin(), mean.end(), real->begin(), mean.begin(), std::plus<>());
-    }
-    const std::int64_t before = toFrames(aroundAttack, session.rate).frames,
-                       reach = toFrames(widest, session.rate).frames;
-    const OneShot shot = oneShotOf(**sound, session.rate);
-    const std::int64_t usual = before - shot.attack;
-    auto fit = fitOf(shot, mean, usual - reach, usual + reach, polarity, session.rate);
-    if (fit)
-        fit->at -= before;
-    return fit;
-}
-
 Expected<DrumSample> fitted(const Session& session, const Outcome& outcome, DrumSample sample) {
+    const auto real = loudestStrokes(session, outcome, sample);
+    if (!real)
+        return tl::unexpected(real.error());
+    if (real->empty())
+        return sample;
     std::optional<bool> polarity;
     for (auto layer = sample.layers.rbegin(); layer != sample.layers.rend(); ++layer) // the loudest says which
         for (SourceFile& file : layer->files) {
-            const auto fit = suggestedFit(session, outcome, sample, file, polarity);
+            const auto sound = soundOf(file, session.rate);
+            if (!sound)
+                return tl::unexpected(sound.error());
+            const auto fit = fitTo(*real, **sound, polarity, session.rate);
             if (!fit)
-                return tl::unexpected(fit.error());
-            if (!*fit)
                 continue;
-            file.offset = {(*fit)->at};
-            polarity = (*fit)->inverted;
+            file.offset = {fit->at};
+            polarity = fit->inverted;
         }
     sample.inverted = polarity.value_or(sample.inverted);
     return sample;

@@ -3,7 +3,6 @@
 #include "base/progress.h"
 #include "mix/note_sound.h"
 #include "pipeline/outcome.h"
-#include "samples/fit.h"
 
 namespace lampo {
 
@@ -23,13 +22,9 @@ std::shared_ptr<const NoteSounds> allNotes(const std::vector<SampleTrack>& track
 Expected<std::vector<SampleTrack>> sampleTracks(const Session& session, const Outcome& outcome,
                                                 const Progress& progress);
 
-/// How a file fits the sample's drum: the offset and polarity at which it is most like the drum's loudest strokes,
-/// by their sum; `polarity`: one that is settled. Nothing where the drum is not struck. Errors: those of
-/// AudioReader.
-Expected<std::optional<Fit>> suggestedFit(const Session& session, const Outcome& outcome, const DrumSample& sample,
-                                          const SourceFile& file, std::optional<bool> polarity);
-
-/// The sample with every file where it fits, and the polarity that fits its loudest layer. Errors: as above.
+/// The sample with every file where it fits: at the offset at which it is most like the drum's loudest strokes, by
+/// their sum, all in the polarity that fits the loudest layer. As it was where the drum is not struck. Errors: those
+/// of AudioReader; a file that is too long for one stroke.
 Expected<DrumSample> fitted(const Session& session, const Outcome& outcome, DrumSample sample);
 
 } // namespace lampo

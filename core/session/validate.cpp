@@ -130,7 +130,9 @@ private:
             if (!session.micNamed(sample.mic))
                 fault(fmt::format("The sample {} stands at a drum that is not there", visible(sample.name)));
             setting(sample.level.value, limits::level, "The level of a sample");
-            frames(sample.later.frames, "How late a sample sounds");
+            // Typed in ms, kept in frames: to half a frame.
+            setting(std::trunc(toMilliseconds(sample.later, session.rate).value * 10) / 10, limits::sampleLater,
+                    "How late a sample sounds");
             atMost(sample.layers.size(), limits::mics, "layers of a sample");
             atMost(sample.said.size(), limits::corrections, "hits of a sample");
             for (const SampleLayer& layer : sample.layers) {

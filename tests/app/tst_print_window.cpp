@@ -2,6 +2,7 @@
 #include "app/window_rig.h"
 #include "interchange/timeline_json.h"
 #include "project/project_file.h"
+#include "samples/sample_strokes.h"
 #include "stops/print/print_panel.h"
 
 #include <QCheckBox>
@@ -203,7 +204,7 @@ private slots:
     /// One of ours is added by the menu, fitted behind the window, heard, left out at a hit, printed, taken away.
     void aSampleSoundsBesideItsDrum() {
         control<QPushButton>("Samples page")->click();
-        window_->findChild<QAction*>("Our snare")->trigger();
+        window_->findChild<QAction*>("Built-in snare")->trigger();
         QCOMPARE(document().session().samples.size(), std::size_t{1});
         QTRY_VERIFY_WITH_TIMEOUT(document().session().samples[0].layers[0].files[0].offset != FrameCount{}, 30000);
         const DrumSample sample = document().session().samples[0];
@@ -227,6 +228,22 @@ private slots:
         QCOMPARE(document().session().samples[0].said[0].level->value, -3.0);
         control<QPushButton>("Sample as played")->click();
         QVERIFY(document().session().samples[0].said.empty());
+        // Of several chosen hits, only those that its drum has a part in.
+        std::vector<HitIndex> all;
+        std::size_t parts = 0;
+        for (HitIndex hit; hit < document().outcome().hits.size(); ++hit) {
+            all.push_back(hit);
+            parts += sampleStroke(document().session(), document().outcome(), document().session().samples[0], hit)
+                         ? 1
+                         : 0;
+        }
+        sheet().selectMany(all, *snare);
+        control<QPushButton>("Sample out")->click();
+        QCOMPARE(document().session().samples[0].said.size(), parts);
+        QVERIFY(parts > 0 && parts < all.size());
+        document().history().undo();
+        QVERIFY(document().session().samples[0].said.empty());
+        sheet().select(*snare);
         // In the plot, in steps of half a decibel; hits of other drums are not there.
         sheet().reveal(document().outcome().landings[*snare].at);
         const double played = *sheet().state().strokeLevel(*snare, false);
@@ -249,6 +266,34 @@ private slots:
         QVERIFY(!control<QTableWidget>("Layers")->isVisible());
         undoAll();
         QVERIFY(document().session().samples.empty());
+    }
+
+    void aSampleIsHeardWhilePlaying() {
+        const auto heard = [&] {
+            const auto before = static_cast<std::ptrdiff_t>(device_->recorded().size());
+            window_->player().setCursor({0});
+            window_->player().toggle();
+            playFor({3000});
+            window_->player().stop();
+            return std::vector<float>(device_->recorded().begin() + before, device_->recorded().end());
+        };
+        // Where playing begins, what was heard before fades out.
+        const auto differ = [](const std::vector<float>& a, const std::vector<float>& b) {
+            return !std::equal(a.begin() + 4096, a.end(), b.begin() + 4096, b.end());
+        };
+        const auto plain = heard();
+        QVERIFY(!differ(plain, heard()));
+        control<QPushButton>("Samples page")->click();
+        window_->findChild<QAction*>("Built-in snare")->trigger();
+        auto* samples = window_->findChild<HeardSamples*>();
+        QTRY_VERIFY_WITH_TIMEOUT(document().session().samples[0].layers[0].files[0].offset != FrameCount{}, 30000);
+        QTRY_VERIFY_WITH_TIMEOUT(samples->notes() && !samples->notes()->empty(), 30000);
+        QVERIFY(differ(plain, heard()));
+        auto* list = control<QListWidget>("Samples");
+        list->item(0)->setCheckState(Qt::Unchecked);
+        QVERIFY(!document().session().samples[0].on);
+        QTRY_VERIFY_WITH_TIMEOUT(!samples->notes() || samples->notes()->empty(), 30000);
+        QVERIFY(!differ(plain, heard()));
     }
 
     void allOfItIsGathered() {

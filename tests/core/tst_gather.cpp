@@ -44,6 +44,8 @@ private slots:
             0, [&](SourceFile& file) { file.file = folder_ / "disk two" / "snare_top.wav"; });
         session_.takes[0].files.change(2, [&](SourceFile& file) { file.file = session_.takes[0].files[1].file; });
         session_.companions.push_back({"bass", SourceFile(folder_ / "disk two" / "snare_top.wav")});
+        writeAudio(folder_ / "disk two" / "thud.wav", std::vector<float>(500, 0.1F));
+        session_.samples.push_back({"thud", "snare_top", {{{0}, {SourceFile(folder_ / "disk two" / "thud.wav")}}}});
         session_ = *edited(session_, SetTempo{{104}});
         session_ = *edited(session_, KeepVersion{"first", "", {}});
         session_ = fingerprinted(session_);
@@ -65,6 +67,7 @@ private slots:
         for (const Take& take : opened->takes)
             for (const SourceFile& file : take.files)
                 QVERIFY(file.file.string().starts_with((place / "far").string()));
+        QVERIFY(opened->samples[0].layers[0].files[0].file.string().starts_with((place / "far").string()));
         QCOMPARE(opened->takes[0].files[1].file, opened->takes[0].files[2].file);  // shared still
         QVERIFY(opened->takes[1].files[0].file != opened->takes[1].files[1].file); // two of one name are two
         const auto after = planOf(*opened);
@@ -75,7 +78,7 @@ private slots:
         sums.start("xxh128sum", {"--check", "--quiet", gatheredSums});
         QVERIFY(sums.waitForFinished() && sums.exitCode() == 0);
         QCOMPARE(QString::fromStdString(readBytes(place.path() / "far" / "away" / gatheredSums)).count('\n'),
-                 6); // the project and five files
+                 7); // the project and six files
         fs::rename(folder_ / "gone", folder_ / "disk one");
         fs::rename(folder_ / "gone two", folder_ / "disk two");
     }

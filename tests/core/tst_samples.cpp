@@ -5,6 +5,7 @@
 #include "import/folder_import.h"
 #include "pipeline/searched_seams.h"
 #include "render/renderer.h"
+#include "samples/fit.h"
 #include "samples/sample_tracks.h"
 #include "support/built_kit.h"
 #include "support/dice.h"
@@ -311,6 +312,23 @@ private slots:
         QVERIFY(!refused && refused.error().sentence.find("sample") != std::string::npos);
     }
 
+    void aSongIsNoSample() {
+        const TempFolder folder;
+        buildTake(folder / "A", 'A', 8, {"kick_in", "snare_top", "overhead_left"});
+        Session session = *edited(*importFolder(folder / "A"), SetTempo{{104}});
+        Analyses analyses;
+        QVERIFY(analyseMissing(session, analyses, Listen::toWitnesses, {}).has_value());
+        const auto outcome = outcomeOf(session, analyses);
+        writeAudio(folder / "song.wav", std::vector<float>(31 * 48000, 0.1F));
+        const DrumSample sample{"thud", "snare_top", {{{0}, {SourceFile(folder / "song.wav")}}}};
+        const auto fits = fitted(session, *outcome, sample);
+        QVERIFY(!fits);
+        QCOMPARE(fits.error().sentence,
+                 std::string("\"song.wav\" is too long for a recording of one stroke: at most 30 s"));
+        session = *edited(session, SampleEdit{PutSample{std::nullopt, sample}});
+        QCOMPARE(sampleTracks(session, *outcome, {}).error().sentence, fits.error().sentence);
+    }
+
     void whatCannotBeIsRefused() {
         Session session;
         session.mics = {{.stem = "kick"}};
@@ -328,6 +346,16 @@ private slots:
         QVERIFY(refused([](DrumSample& s) { s.layers[0].files.clear(); }));
         QVERIFY(refused([](DrumSample& s) { s.level = {99}; }));
         QVERIFY(refused([](DrumSample& s) { s.layers[0].upTo = {99}; }));
+        QVERIFY(refused([&](DrumSample& s) { s.later = toFrames(Milliseconds{51}, session.rate); }));
+        for (const int rate : {8000, 22050, 44100, 192000}) {
+            Session other = session;
+            other.rate = {rate};
+            DrumSample latest = good;
+            for (const double ms : {limits::sampleLater.low, limits::sampleLater.high}) {
+                latest.later = toFrames(Milliseconds{ms}, other.rate);
+                QVERIFY(edited(other, SampleEdit{PutSample{std::nullopt, latest}}).has_value());
+            }
+        }
         QVERIFY(!edited(session, SampleEdit{PutSample{0, good}}).has_value());
         QVERIFY(!edited(session, SampleEdit{DeleteSample{0}}).has_value());
         QVERIFY(!edited(session, SampleEdit{SaySampleHits{0, {}}}).has_value());

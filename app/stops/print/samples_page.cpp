@@ -3,6 +3,7 @@
 #include "audio/audio_reader.h"
 #include "base/text.h"
 #include "demo_kit/one_shots.h"
+#include "samples/sample_strokes.h"
 #include "samples/sample_tracks.h"
 
 #include <QDoubleSpinBox>
@@ -82,8 +83,8 @@ SamplesPage::SamplesPage(Document& document, SheetWidget& sheet, QWidget* parent
     });
     for (const demo::Drum drum : {demo::Drum::kick, demo::Drum::snare, demo::Drum::tomRack, demo::Drum::tomFloor}) {
         const QString name = QString::fromStdString(std::string(demo::name(drum)));
-        menu->addAction(tr("Our %1").arg(name), this, [this, drum] { addOurs(drum); })
-            ->setObjectName(QStringLiteral("Our ") + name);
+        menu->addAction(tr("Built-in %1").arg(name), this, [this, drum] { addBuiltIn(drum); })
+            ->setObjectName(QStringLiteral("Built-in ") + name);
     }
     auto* gone = new QPushButton(tr("Delete"));
     gone->setObjectName(QStringLiteral("Delete sample"));
@@ -147,11 +148,11 @@ void SamplesPage::addDetails() {
         form, numberOf(tr("Level"), limits::level, 1), [this] { return chosen() ? chosen()->level.value : 0; },
         set([](DrumSample& sample, double value) { sample.level = {value}; }, tr("Level of %1")), true);
     addNumber(
-        form, numberOf(tr("Later"), limits::sampleLater, 2),
+        form, numberOf(tr("Delay"), limits::sampleLater, 2),
         [this] { return chosen() ? toMilliseconds(chosen()->later, document_.session().rate).value : 0; },
         set([this](DrumSample& sample,
                    double value) { sample.later = toFrames(Milliseconds{value}, document_.session().rate); },
-            tr("Time of %1")));
+            tr("Delay of %1")));
     inverted_ = new QCheckBox(tr("Polarity inverted"));
     inverted_->setObjectName(QStringLiteral("Sample inverted"));
     layout->addWidget(inverted_);
@@ -252,11 +253,11 @@ void SamplesPage::addLayers(const std::string& drum, std::vector<SampleLayer> la
     fit();
 }
 
-void SamplesPage::addOurs(demo::Drum drum) {
+void SamplesPage::addBuiltIn(demo::Drum drum) {
     if (document_.session().mics.empty())
         return;
-    const QString ours = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
-    auto layers = demo::writeOneShots(drum, std::filesystem::path(ours.toStdString()) / "one-shots");
+    const QString own = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+    auto layers = demo::writeOneShots(drum, std::filesystem::path(own.toStdString()) / "one-shots");
     if (!layers)
         return emit notified(QString::fromStdString(layers.error().sentence));
     addLayers(std::string(demo::name(drum)), std::move(*layers));
@@ -340,14 +341,17 @@ void SamplesPage::layerChanged(int row, int column) {
     refresh(); // also when it was refused
 }
 
-/// What is said about hits of other drums plays no part.
+/// Only about hits that the sample's drum has a part in.
 void SamplesPage::say(bool out, std::optional<Decibels> level) {
-    if (!chosen())
+    const DrumSample* sample = chosen();
+    if (!sample)
         return;
     SaySampleHits edit{index(), {}};
     for (const HitIndex hit : sheet_.state().selection)
-        edit.said.push_back({placeOf(document_.session(), document_.outcome().hits[hit]), out, level});
-    document_.perform(SampleEdit{edit});
+        if (sampleStroke(document_.session(), document_.outcome(), *sample, hit))
+            edit.said.push_back({placeOf(document_.session(), document_.outcome().hits[hit]), out, level});
+    if (!edit.said.empty())
+        document_.perform(SampleEdit{edit});
 }
 
 /// While this page is seen.

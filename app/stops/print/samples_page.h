@@ -28,7 +28,7 @@ public slots:
     /// to it.
     void add(const QStringList& files);
     /// Two layers of a drum that is made here.
-    void addOurs(demo::Drum drum);
+    void addBuiltIn(demo::Drum drum);
     /// As a layer that is softer than the others.
     void addSofter(const QStringList& files);
     /// Offsets and polarity by the drum's own sound, behind the window.
