@@ -23,8 +23,8 @@ Expected<std::vector<SampleTrack>> sampleTracks(const Session& session, const Ou
                                                 const Progress& progress);
 
 /// The sample with every file where it fits: at the offset at which it is most like the drum's loudest strokes, by
-/// their sum, all in the polarity that fits the loudest layer. As it was where the drum is not struck. Errors: those
-/// of AudioReader; a file that is too long for one stroke.
+/// their sum, all in the polarity that fits the loudest layer. As it was where the drum is not struck. Errors:
+/// those of AudioReader; a file that is too long for one stroke.
 Expected<DrumSample> fitted(const Session& session, const Outcome& outcome, DrumSample sample);
 
 } // namespace lampo

@@ -19,7 +19,7 @@ inline QJsonObject json(const std::filesystem::path& file) {
 }
 
 /// The cells of a table that was written for a spreadsheet.
-inline QList<QStringList> table(const fs::path& file) {
+inline QList<QStringList> table(const std::filesystem::path& file) {
     QList<QStringList> rows;
     for (const QString& line : QString::fromStdString(readBytes(file)).split("\r\n", Qt::SkipEmptyParts))
         rows << line.split(',');
