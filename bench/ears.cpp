@@ -1,5 +1,5 @@
 // How well kits drawn at random are heard at default settings: one line for each kit, then the table that is kept
-// in docs/ears.md.     lampo-ears [kits] [first seed] [--aubio]
+// in docs/ears.md.     lampo-ears [kits] [first seed] [--aubio] [--harsher]
 #include "support/ears.h"
 
 #include <algorithm>
@@ -85,6 +85,7 @@ void printSpread(const char* name, const std::vector<Row>& rows, double EarFigur
 int main(int argc, char** argv) {
     std::vector<std::string> arguments(argv + 1, argv + argc);
     const bool withAubio = std::erase(arguments, "--aubio") > 0;
+    const bool harsher = std::erase(arguments, "--harsher") > 0;
     const std::uint64_t count = arguments.empty() ? 40 : std::strtoull(arguments[0].c_str(), nullptr, 10);
     const std::uint64_t first = arguments.size() < 2 ? 1 : std::strtoull(arguments[1].c_str(), nullptr, 10);
     std::vector<Row> rows(count);
@@ -92,7 +93,7 @@ int main(int argc, char** argv) {
     std::mutex printing;
     const auto work = [&] {
         for (std::uint64_t i = next++; i < count; i = next++) {
-            const RandomKit kit = randomKit(first + i);
+            const RandomKit kit = randomKit(first + i, 1, harsher ? harshnessOf(first + i) : Harshness{});
             if (kit.mics.empty())
                 std::exit((std::fprintf(stderr, "fluidsynth and the soundfonts are needed\n"), 1));
             const AnalysedKit heard = analyseKit(kit);

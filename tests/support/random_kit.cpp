@@ -1,5 +1,6 @@
 #include "support/random_kit.h"
 
+#include "support/one_shots.h"
 #include "support/random_player.h"
 #include "support/soundfont_hits.h"
 
@@ -159,6 +160,8 @@ std::int64_t firstAbove(const Sound& sound, double decibels) {
 }
 
 /// The drums of one kit: for each voice its layers, softest first, the strong one's peak being 1.
+void finish(std::array<std::vector<Sound>, voices>& sounds);
+
 std::array<std::vector<Sound>, voices> drawSounds(Dice& dice, int rate, std::string& what) {
     constexpr std::array programs{0, 8, 16, 32, 40};
     constexpr std::array programNames{"standard", "room", "power", "jazz", "brush"};
@@ -167,8 +170,15 @@ std::array<std::vector<Sound>, voices> drawSounds(Dice& dice, int rate, std::str
     what += museScore ? std::string(programNames[program]) + " kit" : "TimGM6mb";
     const auto& all = bank(museScore, programs[program], rate);
     std::array<std::vector<Sound>, voices> sounds;
-    for (std::size_t voice = 0; voice < voices && !all.empty(); ++voice) {
+    for (std::size_t voice = 0; voice < voices && !all.empty(); ++voice)
         sounds[voice] = all[2 * voice + static_cast<std::size_t>(dice.upTo(1))];
+    finish(sounds);
+    return sounds;
+}
+
+/// Strong ones peak at 1; they end where they are 60 dB down.
+void finish(std::array<std::vector<Sound>, voices>& sounds) {
+    for (std::size_t voice = 0; voice < voices && !sounds[voice].empty(); ++voice) {
         const float strong = peakOf(sounds[voice][5]);
         for (Sound& sound : sounds[voice]) {
             for (float& x : sound)
@@ -182,7 +192,69 @@ std::array<std::vector<Sound>, voices> drawSounds(Dice& dice, int rate, std::str
                 sound[sound.size() - 1 - i] *= static_cast<float>(i) / static_cast<float>(fade);
         }
     }
-    return sounds;
+}
+
+/// A kick's mic that has what is low of everything, and a snare's that has the rest; perhaps a tom's.
+std::vector<Place> partedPlaces(Dice& dice, bool withTom) {
+    std::vector<Place> places;
+    std::array<Path, voices> same;
+    for (Path& path : same)
+        path = {0.5 * amplitude(dice.between(-6, 0)), 0, 1, 0, {}};
+    for (const Voice own : {kick, snare, tomHigh}) {
+        if (own == tomHigh && !withTom)
+            continue;
+        places.push_back({voiceNames[own], own, 0.7, same});
+    }
+    return places;
+}
+
+/// At some frequency, by two one-pole low passes.
+void part(RandomKit& kit, Dice& dice) {
+    const double step = 1 - std::exp(-2 * std::numbers::pi * dice.between(120, 320) / kit.rate);
+    const double whole = dice.between(0, 0.05);
+    const Sound mix = kit.mics.front();
+    Sound low = mix;
+    for (int pole = 0; pole < 2; ++pole) {
+        double state = 0;
+        for (float& sample : low)
+            sample = static_cast<float>(state += step * (sample - state));
+    }
+    for (std::size_t i = 0; i < mix.size(); ++i) {
+        kit.mics[0][i] = low[i] + static_cast<float>(whole) * mix[i];
+        kit.mics[1][i] = mix[i] - low[i];
+        if (kit.mics.size() > 2)
+            kit.mics[2][i] = 0.3F * mix[i];
+    }
+}
+
+void bleedLouder(std::vector<Place>& places, double decibels) {
+    for (Place& place : places)
+        for (std::size_t drum = 0; place.own && drum < voices; ++drum) {
+            Path& path = place.from[drum];
+            if (*place.own == drum || path.gain == 0)
+                continue;
+            const double by = std::min(amplitude(decibels), std::max(1.0, amplitude(-2) / std::abs(path.gain)));
+            path.gain *= by;
+            for (auto& [behind, gain] : path.echoes)
+                gain *= by;
+        }
+}
+
+void leaveOut(std::vector<Place>& places, int missing, Dice& dice) {
+    std::erase_if(places, [&](const Place& place) { return !place.own && missing-- > 0; });
+    while (missing-- > 0 && places.size() > 2)
+        places.erase(places.begin() + 1 + dice.upTo(static_cast<int>(places.size()) - 2));
+}
+
+void squash(RandomKit& kit, double decibels) {
+    for (auto& mic : kit.mics) {
+        float peak = 0;
+        for (const float x : mic)
+            peak = std::max(peak, std::abs(x));
+        const float drive = static_cast<float>(amplitude(decibels)) / std::max(peak, 1e-6F);
+        for (float& x : mic)
+            x = std::tanh(drive * x) * peak;
+    }
 }
 
 class Recorder {
@@ -261,8 +333,8 @@ void spoil(RandomKit& kit, const std::vector<Place>& places, Dice& dice) {
     std::normal_distribution<float> white(0, static_cast<float>(amplitude(noise)));
     const bool clips = dice.chance(0.25), dead = dice.chance(0.12), drops = dice.chance(0.12);
     const auto mics = kit.mics.size();
-    const std::size_t deadMic = kit.stems[4 % mics].starts_with("snare b") ? 4 : mics - 1;
-    const auto dropMic = mics - 3;
+    const std::size_t deadMic = mics > 4 && kit.stems[4].starts_with("snare b") ? 4 : mics - 1;
+    const auto dropMic = mics < 3 ? mics : mics - 3;
     for (std::size_t mic = 0; mic < mics; ++mic) {
         const auto gain = static_cast<float>(places[mic].gain * (clips && !places[mic].own ? 6 : 1));
         for (std::size_t i = 0; i < kit.mics[mic].size(); ++i) {
@@ -288,12 +360,41 @@ bool RandomKit::idle(std::size_t drum) const {
     return std::none_of(strokes.begin(), strokes.end(), [&](const TrueStroke& s) { return s.drum == drum; });
 }
 
-RandomKit randomKit(std::uint64_t seed, double loose) {
+namespace {
+
+std::string describe(const Harshness& harsh) {
+    std::string what;
+    what += harsh.rolls ? ", rolls" : "";
+    what += harsh.parted ? ", parted" : "";
+    what += harsh.bleed > 0 ? ", bleed +" + std::to_string(std::lround(harsh.bleed)) : "";
+    what += harsh.squash > 0 ? ", squashed " + std::to_string(std::lround(harsh.squash)) : "";
+    what += harsh.missing > 0 ? ", without " + std::to_string(harsh.missing) + " mics" : "";
+    return what;
+}
+
+} // namespace
+
+Harshness harshnessOf(std::uint64_t seed) {
+    Dice dice(seed * 104729 + 7);
+    Harshness harsh;
+    harsh.parted = dice.chance(0.2);
+    harsh.oneShots = dice.chance(0.4);
+    harsh.rolls = dice.chance(0.4);
+    harsh.bleed = dice.chance(0.4) ? dice.between(0, 10) : 0;
+    harsh.squash = dice.chance(0.3) ? dice.between(0, 12) : 0;
+    harsh.loose = dice.chance(0.5) ? dice.between(1, 3.5) : 1;
+    harsh.preamps = dice.chance(0.5) ? dice.between(0, 14) : 0;
+    harsh.missing = dice.chance(0.5) ? dice.upTo(6) : 0;
+    return harsh;
+}
+
+RandomKit randomKit(std::uint64_t seed, double loose, const Harshness& harsh) {
     Dice dice(seed * 7919 + 13);
     RandomKit kit;
     constexpr std::array rates{44100, 44100, 44100, 48000, 48000, 48000, 96000};
     kit.rate = rates[static_cast<std::size_t>(dice.upTo(6))];
-    const Player player = drawPlayer(dice);
+    Player player = drawPlayer(dice);
+    player.rolls = harsh.rolls;
     kit.map.tempos.front().bpm = {player.bpm};
     kit.map.meters.front().meter = player.style.meter;
     kit.grid = player.style.grid;
@@ -301,7 +402,12 @@ RandomKit randomKit(std::uint64_t seed, double loose) {
     kit.loudest = tightness == 2;
     kit.what = player.style.name + " at " + std::to_string(std::lround(player.bpm)) + ", " +
                std::to_string(kit.rate / 100) + " h, ";
-    const auto sounds = drawSounds(dice, kit.rate, kit.what);
+    auto sounds = drawSounds(dice, kit.rate, kit.what);
+    if (harsh.oneShots) {
+        sounds = drawOneShots(dice, kit.rate);
+        finish(sounds);
+        kit.what += ", one-shots";
+    }
     if (sounds.front().empty())
         return {};
     kit.what += std::array{", tight", ", usual bleed", ", loud room"}[static_cast<std::size_t>(tightness)];
@@ -311,8 +417,20 @@ RandomKit randomKit(std::uint64_t seed, double loose) {
     kit.what += player.tomGroove ? ", tom groove" : "";
     kit.drums.assign(voiceNames.begin(), voiceNames.end());
     kit.landed = hat;
-    const auto places = drawPlaces(dice, tightness, player.onRide, kit.rate);
-    Recorder(kit, places, sounds, dice, loose).record(songOf(player, dice), player);
+    auto places = drawPlaces(dice, tightness, player.onRide, kit.rate);
+    if (harsh.parted)
+        places = partedPlaces(dice, dice.chance(0.3));
+    bleedLouder(places, harsh.bleed);
+    if (harsh.preamps > 0)
+        for (Place& place : places)
+            place.gain *= amplitude(dice.between(-harsh.preamps, 0));
+    leaveOut(places, harsh.missing, dice);
+    Recorder(kit, places, sounds, dice, loose * harsh.loose).record(songOf(player, dice), player);
+    if (harsh.parted)
+        part(kit, dice);
+    if (harsh.squash > 0)
+        squash(kit, harsh.squash);
+    kit.what += describe(harsh);
     spoil(kit, places, dice);
     return kit;
 }

@@ -38,9 +38,23 @@ struct RandomKit {
     bool idle(std::size_t drum) const;
 };
 
+/// Harsher than life, beside what random kits have anyway.
+struct Harshness {
+    double bleed = 0;      ///< dB that everything bleeds louder; never louder than 2 dB below its own mic
+    bool oneShots = false; ///< single samples of sonic-pi-samples instead of a soundfont's layers
+    bool rolls = false;    ///< snares and toms rolled in strokes twice as fast as the grid
+    bool parted = false;   ///< two mics, or three, that are one mix, parted at some frequency
+    double squash = 0;     ///< dB by which every mic is driven into its tape
+    double loose = 1;      ///< so many times as far apart as hands and feet usually are
+    double preamps = 0;    ///< dB by which mics are louder or softer than others, at most
+    int missing = 0;       ///< so many mics are left out, overheads first
+};
+/// Drawn: some of that, or all.
+Harshness harshnessOf(std::uint64_t seed);
+
 /// The seed decides everything. Soundfonts: MuseScore General (standard, room, power, jazz, brush) and TimGM6mb.
 /// Empty when fluidsynth or a soundfont is missing. `loose`: so many times as far off their lines as people play
 /// who need no help.
-RandomKit randomKit(std::uint64_t seed, double loose = 1);
+RandomKit randomKit(std::uint64_t seed, double loose = 1, const Harshness& harsh = {});
 
 } // namespace lampo::test

@@ -54,6 +54,8 @@ public:
             groove(bar, fill ? player_.style.steps / 2 : player_.style.steps);
             if (fill)
                 playFill(bar);
+            if (player_.rolls && bar % 3 == 0)
+                roll(bar);
         }
         std::erase_if(notes_, [&](const Note& note) { return player_.idle.contains(note.voice); });
         return std::move(notes_);
@@ -89,6 +91,16 @@ private:
                 add(bar, step, snare, dice_.between(-28, -18), true);
         if (bar % 4 == 1)
             add(bar, 0, crash, dice_.around(0, 1, 2));
+    }
+    /// A beat or two of single strokes that swell, on one drum.
+    void roll(int bar) {
+        const int steps = player_.style.steps;
+        const Voice voice = dice_.chance(0.6) ? snare : dice_.chance(0.5) ? tomMid : floorTom;
+        const int length = dice_.chance(0.5) ? steps / 4 : steps / 2;
+        const double softest = dice_.between(-16, -4);
+        for (int half = 0; half < 2 * length; ++half)
+            add(bar, steps - length + 0.5 * half, voice,
+                softest * (1 - half / (2.0 * length)) + dice_.around(0, 1.5, 3));
     }
     void playFill(int bar) {
         const int steps = player_.style.steps;

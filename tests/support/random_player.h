@@ -42,6 +42,7 @@ struct Player {
     bool onRide = false;
     bool flams = false;
     bool tomGroove = false;
+    bool rolls = false; ///< on snare and toms, in strokes of half a grid step
     double fills = 0.5; ///< chance at every fourth bar
     double ghostChance = 0.5;
     std::set<Voice> idle;
