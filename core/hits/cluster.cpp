@@ -2,12 +2,32 @@
 
 #include <algorithm>
 #include <cmath>
+#include <tuple>
 
 namespace lampo {
 namespace {
 
 FrameCount distance(const Hit& hit, SourceFrame at) {
     return abs(hit.found() - at);
+}
+
+/// What is so much softer than the loudest does not lead, whatever its rank: it may be no more than that one's
+/// bleed, and the loudest is what one hears. Common practice, no source.
+constexpr Decibels faint{12};
+
+/// The attack that lands.
+const Attack& leaderOf(const std::vector<Attack>& attacks, Anchor anchor) {
+    const auto loudest = std::max_element(attacks.begin(), attacks.end(),
+                                          [](const Attack& a, const Attack& b) { return a.level < b.level; });
+    return *std::min_element(attacks.begin(), attacks.end(), [&](const Attack& a, const Attack& b) {
+        if (anchor == Anchor::loudest && a.level != b.level)
+            return a.level > b.level;
+        const auto order = [&](const Attack& each) {
+            const bool isFaint = !each.added && each.level.value < loudest->level.value - faint.value;
+            return std::tuple(isFaint, each.rank(), each.at);
+        };
+        return order(a) < order(b);
+    });
 }
 
 class Obedience {
@@ -102,25 +122,20 @@ private:
 Cluster Cluster::of(std::vector<Attack> attacks, Anchor anchor) {
     Cluster cluster;
     cluster.attacks = std::move(attacks);
-    const auto leader =
-        std::min_element(cluster.attacks.begin(), cluster.attacks.end(), [&](const Attack& a, const Attack& b) {
-            if (anchor == Anchor::loudest && a.level != b.level)
-                return a.level > b.level;
-            return std::pair(a.rank(), a.at) < std::pair(b.rank(), b.at);
-        });
+    const Attack& leader = leaderOf(cluster.attacks, anchor);
     Hit& hit = cluster.hit;
-    hit = {leader->at,
-           leader->grace,
-           leader->at,
-           leader->mic,
+    hit = {leader.at,
+           leader.grace,
+           leader.at,
+           leader.mic,
            0,
-           leader->voice,
-           leader->level,
-           leader->added,
+           leader.voice,
+           leader.level,
+           leader.added,
            false,
            {},
-           leader->aboveThreshold,
-           leader->ownDate};
+           leader.aboveThreshold,
+           leader.ownDate};
     for (const Attack& attack : cluster.attacks) {
         hit.detectedBy |= onlyMic(attack.mic);
         hit.first = std::min(hit.first, attack.grace);

@@ -12,9 +12,9 @@ namespace lampo {
 
 /// A shared hit: one moment at which all mics are cut. first <= anchor <= last.
 struct Hit {
-    SourceFrame anchor;            ///< the attack of the highest-ranked guide that heard it: what lands on the grid
-    SourceFrame first;             ///< the earliest attack of the cluster: the cut lies before it
-    SourceFrame last;              ///< the latest
+    SourceFrame anchor; ///< the attack that lands on the grid: of the highest-ranked drum, or as Anchor says
+    SourceFrame first;  ///< the earliest attack of the cluster: the cut lies before it
+    SourceFrame last;   ///< the latest
     std::optional<MicIndex> mic{}; ///< the guide that gave the anchor; none: no guide heard it
     MicSet detectedBy = 0;         ///< all guides with an attack in the cluster
     Voice voice = Voice::other;    ///< the drum that struck

@@ -106,7 +106,7 @@ struct Finest {
 
 /// Which of the strokes of one hit lands on the line.
 enum class Anchor {
-    rank,    ///< that of the highest-ranked drum that struck
+    rank,    ///< that of the highest-ranked drum that struck, but for strokes 12 dB softer than the loudest
     loudest, ///< each by its own drum's strong strokes
     middle,  ///< none of them, but the middle between the first and the last
 };

@@ -39,6 +39,20 @@ private slots:
         QCOMPARE(kit.find().hits[0].anchor.frame, 10100);
         QCOMPARE(kit.find().hits[0].voice, Voice::snare);
     }
+    /// A stroke 12 dB softer than another there does not lead it, whatever its rank, unless it was put there.
+    void aFaintStrokeDoesNotLead() {
+        for (const auto& [level, leads] : {std::pair{-11.0, true}, {-13.0, false}}) {
+            Kit kit({{stroke(10480, level), stroke(200000), stroke(300000), stroke(400000)},
+                     {stroke(10000), stroke(250000), stroke(350000)},
+                     {}});
+            QCOMPARE(kit.find().hits[0].anchor.frame, leads ? 10480 : 10000);
+            QCOMPARE(kit.find().hits[0].detectedBy, MicSet{3});
+            Correction lead{Correction::Kind::anchor, 'A', {kit.find().hits[0].anchor}};
+            lead.mic = "kick";
+            kit.correct(lead);
+            QCOMPARE(kit.find().hits[0].anchor.frame, 10480);
+        }
+    }
     void thresholdsShowAndHide() {
         Kit kit({{stroke(10000), stroke(40000, -25)}, {}, {}});
         QCOMPARE(kit.find().hits.size(), std::size_t{1});
