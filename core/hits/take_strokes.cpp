@@ -22,18 +22,6 @@ Decibels bodyOf(Role role) {
     }
 }
 
-std::vector<Witness> witnessesOf(const Session& session,
-                                 std::span<const std::shared_ptr<const MicAnalysis>> analyses) {
-    std::vector<Witness> witnesses;
-    for (MicIndex mic; mic < std::min({session.mics.size(), analyses.size(), limits::mics}); ++mic)
-        if (analyses[mic] && isWitness(session, mic))
-            witnesses.push_back(
-                {mic, analyses[mic].get(), onsetSettings(emphasisOf(session.mics[mic])).weights,
-                 session.mics[mic].role == Role::overhead ? Witness::Place::overhead : Witness::Place::drum,
-                 bodyOf(session.mics[mic].role)});
-    return witnesses;
-}
-
 /// Dates put in order again, so that the candidates ascend: strokes keep theirs where they can, what lies around
 /// them gives way. None lies before the file.
 void ascend(std::vector<Candidate>& candidates, std::span<const StrokeVerdict> verdicts) {
@@ -132,6 +120,18 @@ bool isWitness(const Session& session, MicIndex mic) {
     const auto here = session.mics.begin() + static_cast<std::ptrdiff_t>(mic);
     return std::none_of(session.mics.begin(), session.mics.end(), guided) &&
            std::none_of(session.mics.begin(), here, sameDrum);
+}
+
+std::vector<Witness> witnessesOf(const Session& session,
+                                 std::span<const std::shared_ptr<const MicAnalysis>> analyses) {
+    std::vector<Witness> witnesses;
+    for (MicIndex mic; mic < std::min({session.mics.size(), analyses.size(), limits::mics}); ++mic)
+        if (analyses[mic] && isWitness(session, mic))
+            witnesses.push_back(
+                {mic, analyses[mic].get(), onsetSettings(emphasisOf(session.mics[mic])).weights,
+                 session.mics[mic].role == Role::overhead ? Witness::Place::overhead : Witness::Place::drum,
+                 bodyOf(session.mics[mic].role)});
+    return witnesses;
 }
 
 TakeStrokes findStrokes(const Session& session, std::span<const std::shared_ptr<const MicAnalysis>> analyses) {

@@ -60,6 +60,9 @@ StrokesKey strokesKeyOf(const Session& session, std::vector<std::shared_ptr<cons
 /// Whether a mic tells who struck, once it was analysed.
 bool isWitness(const Session& session, MicIndex mic);
 
+std::vector<Witness> witnessesOf(const Session& session,
+                                 std::span<const std::shared_ptr<const MicAnalysis>> analyses);
+
 /// Witnesses are all close mics (of a drum's several the guide, or the first), every guide, and the overheads.
 /// `analyses` has an entry per mic of the session, null where it was not analysed. Pure.
 TakeStrokes findStrokes(const Session& session, std::span<const std::shared_ptr<const MicAnalysis>> analyses);

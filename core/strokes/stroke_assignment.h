@@ -1,5 +1,6 @@
 #pragma once
 
+#include "strokes/drum_model.h"
 #include "strokes/paths.h"
 #include "strokes/witness.h"
 
@@ -15,10 +16,8 @@ struct StrokeAssignment {
     std::vector<std::vector<StrokeVerdict>> verdicts; ///< for each witness, one for each candidate
 };
 
-/// The fewest strokes that explain what every witness heard, how loud, how late and in which bands. Which mic hears
-/// a stroke first and loudest says whose it may be; from such strokes the paths are learned, from the paths the
-/// strokes assigned anew, in turn. A mic whose loudest events other drums explain stands at a drum that is not
-/// heard, and explains nothing. Pure; some tens of milliseconds for a song.
+/// What each candidate of each witness is, by rules (strokesByRules) and, where these are in doubt, by all that
+/// speaks for and against it (weighStrokes). Pure; some tens of milliseconds for a song.
 StrokeAssignment assignStrokes(std::span<const Witness> witnesses, SampleRate rate);
 
 } // namespace lampo

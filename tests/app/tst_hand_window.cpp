@@ -318,13 +318,17 @@ private slots:
     void draggingTellsWhenHitsCannotBeCutApart() {
         // Of a pair played close together one is dragged so far off that its neighbour's short tail cannot fill it.
         window_->goTo(Stop::timing);
+        const auto far = FrameCount{300 * 48}, apart = FrameCount{60 * 48};
         std::size_t second = 1;
-        const auto far = FrameCount{300 * 48};
         while (second + 1 < landings().size() &&
-               !(landings()[second].played - landings()[second - 1].played < FrameCount{85 * 48} &&
-                 landings()[second + 1].at - landings()[second].at > far + FrameCount{20 * 48}))
+               landings()[second].at - landings()[second - 1].at < far + apart + FrameCount{40 * 48})
             ++second;
         QVERIFY(second + 1 < landings().size());
+        const TakePlace place = placeOf(document().session(), document().outcome().hits[second - 1]);
+        Correction near{Correction::Kind::add, place.take, place.at + apart};
+        near.voice = Voice::snare;
+        document().perform(Correct{near});
+        QVERIFY(landings()[second].played - landings()[second - 1].played <= apart + FrameCount{48});
         sheet().showRange(static_cast<double>(landings()[second].at.frame) - 24000,
                           static_cast<double>(landings()[second].at.frame) + 24000);
         const ResultFrame first = landings()[second - 1].at;

@@ -1,0 +1,63 @@
+// What speaks for and against every event of kits drawn at random, and what it is in truth: what
+// bench/grow_trees.py grows trees on. Floats: seed, 1 for a stroke of its mic's drum, mic, then the evidence.
+//     lampo-evidence KITS FIRST_SEED [--harsher] > FILE
+#include "strokes/stroke_evidence.h"
+
+#include "support/labelled_events.h"
+
+#include <algorithm>
+#include <atomic>
+#include <cstdio>
+#include <cstdlib>
+#include <mutex>
+#include <string>
+#include <thread>
+#include <vector>
+
+namespace {
+
+using namespace lampo;
+using namespace lampo::test;
+
+struct Line {
+    float seed, isStroke, mic;
+    Evidence evidence;
+};
+
+std::vector<Line> linesOf(std::uint64_t seed, const RandomKit& kit) {
+    const LabelledKit labelled = labelledKit(kit);
+    const EvidenceOfStrokes evidence(labelled.known);
+    std::vector<Line> lines;
+    for (std::size_t e = 0; e < labelled.isStroke.size(); ++e)
+        if (labelled.isWeighed(e))
+            lines.push_back({static_cast<float>(seed), *labelled.isStroke[e] ? 1.0F : 0.0F,
+                             static_cast<float>(labelled.known.moments.events()[e].witness), evidence.of(e)});
+    return lines;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    std::vector<std::string> arguments(argv + 1, argv + argc);
+    const bool harsher = std::erase(arguments, "--harsher") > 0;
+    if (arguments.size() != 2)
+        return std::fprintf(stderr, "lampo-evidence KITS FIRST_SEED [--harsher] > FILE\n"), 2;
+    const std::uint64_t count = std::strtoull(arguments[0].c_str(), nullptr, 10);
+    const std::uint64_t first = std::strtoull(arguments[1].c_str(), nullptr, 10);
+    std::atomic<std::uint64_t> next{0};
+    std::mutex writing;
+    const auto work = [&] {
+        for (std::uint64_t i = next++; i < count; i = next++) {
+            const std::uint64_t seed = first + i;
+            const auto lines = linesOf(seed, randomKit(seed, 1, harsher ? harshnessOf(seed) : Harshness{}));
+            const std::scoped_lock lock(writing);
+            std::fwrite(lines.data(), sizeof(Line), lines.size(), stdout);
+            std::fflush(stdout);
+        }
+    };
+    std::vector<std::thread> workers;
+    for (unsigned i = 0; i < std::max(1U, std::thread::hardware_concurrency()); ++i)
+        workers.emplace_back(work);
+    for (std::thread& worker : workers)
+        worker.join();
+}
