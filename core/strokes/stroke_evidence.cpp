@@ -3,7 +3,7 @@
 #include "strokes/statistics.h"
 
 #include <algorithm>
-#include <cmath>
+#include <cassert>
 
 namespace lampo {
 namespace {
@@ -11,8 +11,8 @@ namespace {
 constexpr double longAgo = 400; ///< ms: further strokes are as good as none
 constexpr double nothing = -60; ///< dB, for what is not there
 
-float limited(double decibels) {
-    return static_cast<float>(std::clamp(decibels, nothing, -nothing));
+double limited(double decibels) {
+    return std::clamp(decibels, nothing, -nothing);
 }
 
 double bodyOver(const BandEnergies& bands) {
@@ -86,8 +86,9 @@ Evidence EvidenceOfStrokes::of(std::size_t e) const {
     const BandEnergies& weights = known_.witnesses[w].weights;
 
     Evidence evidence{};
-    auto next = evidence.begin();
-    const auto tell = [&](double value) { *next++ = limited(value); };
+    std::size_t told = 0;
+    const auto tellWhole = [&](double value) { evidence.at(told++) = static_cast<float>(value); };
+    const auto tell = [&](double value) { tellWhole(limited(value)); };
     tell(event.level - drum.strong.value);
     tell(event.level - known_.levels[w].loudest);
     tell(left.level - drum.strong.value);
@@ -114,14 +115,15 @@ Evidence EvidenceOfStrokes::of(std::size_t e) const {
     const auto& struck = struck_[w];
     const auto after = std::lower_bound(struck.begin(), struck.end(), e);
     const bool wasStruck = after != struck.begin() && event.at - events[*(after - 1)].at < longAgo;
-    *next++ = static_cast<float>(wasStruck ? event.at - events[*(after - 1)].at : longAgo);
+    tellWhole(wasStruck ? event.at - events[*(after - 1)].at : longAgo);
     tell(wasStruck ? event.level - events[*(after - 1)].level : -nothing);
     const auto& heard = heard_[w];
     const auto later = std::upper_bound(heard.begin(), heard.end(), e);
     const bool goesOn = later != heard.end() && events[*later].at - event.at < longAgo;
-    *next++ = static_cast<float>(goesOn ? events[*later].at - event.at : longAgo);
+    tellWhole(goesOn ? events[*later].at - event.at : longAgo);
     tell(goesOn ? event.level - events[*later].level : -nothing);
-    *next++ = event.struck ? 1 : 0;
+    tellWhole(event.struck ? 1 : 0);
+    assert(told == evidenceCount);
     return evidence;
 }
 
