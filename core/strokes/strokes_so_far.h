@@ -22,13 +22,13 @@ bool isNearer(double louder, double earlier);
 /// What is known while strokes are assigned: the events, those of them that are strokes, the drums as those strokes
 /// show them, and how the drums are heard in each other's mics.
 struct StrokesSoFar {
-    std::span<const Witness> witnesses;
-    Moments moments;
-    std::vector<DrumModel> drums;     ///< one for each witness
-    std::vector<double> bodyDeficit;  ///< for each witness, dB of body that what is taken for its strokes lacks
-    std::vector<WitnessLevel> levels; ///< one for each witness
-    Paths paths;                      ///< between witnesses
-    std::vector<bool> idle;           ///< of each witness, whether its drum is not struck at all in this take
+    std::span<const Witness> witnesses; ///< who heard
+    Moments moments;                    ///< what they heard, and whether it is their drum's
+    std::vector<DrumModel> drums;       ///< one for each witness
+    std::vector<double> bodyDeficit;    ///< for each witness, dB of body that what is taken for its strokes lacks
+    std::vector<WitnessLevel> levels;   ///< one for each witness
+    Paths paths;                        ///< between witnesses
+    std::vector<bool> idle;             ///< of each witness, whether its drum is not struck at all in this take
 
     /// It stands above the kit.
     bool isOverhead(std::size_t witness) const { return witnesses[witness].place == Witness::Place::overhead; }
