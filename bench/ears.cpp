@@ -1,14 +1,13 @@
 // How well kits drawn at random are heard at default settings: one line for each kit, then the table that is kept
 // in docs/ears.md.     lampo-ears [kits] [first seed] [--aubio] [--harsher]
 #include "support/ears.h"
+#include "on_all_cores.h"
 
 #include <algorithm>
-#include <atomic>
 #include <cstdio>
 #include <cstdlib>
 #include <mutex>
 #include <string>
-#include <thread>
 #include <vector>
 
 namespace {
@@ -89,27 +88,19 @@ int main(int argc, char** argv) {
     const std::uint64_t count = arguments.empty() ? 40 : std::strtoull(arguments[0].c_str(), nullptr, 10);
     const std::uint64_t first = arguments.size() < 2 ? 1 : std::strtoull(arguments[1].c_str(), nullptr, 10);
     std::vector<Row> rows(count);
-    std::atomic<std::uint64_t> next{0};
     std::mutex printing;
-    const auto work = [&] {
-        for (std::uint64_t i = next++; i < count; i = next++) {
-            const RandomKit kit = randomKit(first + i, 1, harsher ? harshnessOf(first + i) : Harshness{});
-            if (kit.mics.empty())
-                std::exit((std::fprintf(stderr, "fluidsynth and the soundfonts are needed\n"), 1));
-            const AnalysedKit heard = analyseKit(kit);
-            Row& row = rows[i];
-            row = {first + i, kit.loudest, figuresOf(kit, heard), {}};
-            if (withAubio)
-                row.aubio = againstAubio(kit, heard);
-            const std::scoped_lock lock(printing);
-            printRow(row, kit.what);
-        }
-    };
-    std::vector<std::thread> workers;
-    for (unsigned i = 0; i < std::max(1U, std::thread::hardware_concurrency()); ++i)
-        workers.emplace_back(work);
-    for (std::thread& worker : workers)
-        worker.join();
+    lampo::onAllCores(count, [&](std::uint64_t i) {
+        const RandomKit kit = randomKit(first + i, 1, harsher ? harshnessOf(first + i) : Harshness{});
+        if (kit.mics.empty())
+            std::exit((std::fprintf(stderr, "fluidsynth and the soundfonts are needed\n"), 1));
+        const AnalysedKit heard = analyseKit(kit);
+        Row& row = rows[i];
+        row = {first + i, kit.loudest, figuresOf(kit, heard), {}};
+        if (withAubio)
+            row.aubio = againstAubio(kit, heard);
+        const std::scoped_lock lock(printing);
+        printRow(row, kit.what);
+    });
 
     std::vector<Row> loudest, others;
     for (const Row& row : rows)

@@ -3,15 +3,14 @@
 //     lampo-evidence KITS FIRST_SEED [--harsher] > FILE
 #include "strokes/stroke_evidence.h"
 
+#include "on_all_cores.h"
 #include "support/labelled_events.h"
 
 #include <algorithm>
-#include <atomic>
 #include <cstdio>
 #include <cstdlib>
 #include <mutex>
 #include <string>
-#include <thread>
 #include <vector>
 
 namespace {
@@ -44,20 +43,12 @@ int main(int argc, char** argv) {
         return std::fprintf(stderr, "lampo-evidence KITS FIRST_SEED [--harsher] > FILE\n"), 2;
     const std::uint64_t count = std::strtoull(arguments[0].c_str(), nullptr, 10);
     const std::uint64_t first = std::strtoull(arguments[1].c_str(), nullptr, 10);
-    std::atomic<std::uint64_t> next{0};
     std::mutex writing;
-    const auto work = [&] {
-        for (std::uint64_t i = next++; i < count; i = next++) {
-            const std::uint64_t seed = first + i;
-            const auto lines = linesOf(seed, randomKit(seed, 1, harsher ? harshnessOf(seed) : Harshness{}));
-            const std::scoped_lock lock(writing);
-            std::fwrite(lines.data(), sizeof(Line), lines.size(), stdout);
-            std::fflush(stdout);
-        }
-    };
-    std::vector<std::thread> workers;
-    for (unsigned i = 0; i < std::max(1U, std::thread::hardware_concurrency()); ++i)
-        workers.emplace_back(work);
-    for (std::thread& worker : workers)
-        worker.join();
+    onAllCores(count, [&](std::uint64_t i) {
+        const std::uint64_t seed = first + i;
+        const auto lines = linesOf(seed, randomKit(seed, 1, harsher ? harshnessOf(seed) : Harshness{}));
+        const std::scoped_lock lock(writing);
+        std::fwrite(lines.data(), sizeof(Line), lines.size(), stdout);
+        std::fflush(stdout);
+    });
 }

@@ -2,17 +2,16 @@
 // search. One line for each kit, then the table that is kept in docs/seams.md.     lampo-seams [kits] [first seed]
 // [loose] [borrow or stretch]
 #include "edits/edit.h"
+#include "on_all_cores.h"
 #include "support/ears.h"
 #include "support/seam_sound.h"
 #include "support/temp_folder.h"
 
 #include <algorithm>
 #include <array>
-#include <atomic>
 #include <cstdio>
 #include <cstdlib>
 #include <mutex>
-#include <thread>
 
 using namespace lampo;
 using namespace lampo::test;
@@ -134,31 +133,22 @@ int main(int argc, char** argv) {
     const double loose = argc > 3 ? std::strtod(argv[3], nullptr) : 1;
     const Fill fill = argc > 4 ? fillNames.named(argv[4]).value_or(Fill::borrow) : Fill::borrow;
     std::vector<Kit> kits(count);
-    std::atomic<std::uint64_t> next{0};
     std::mutex printing;
-    const auto work = [&] {
-        for (std::uint64_t i = next++; i < count; i = next++) {
-            const RandomKit kit = randomKit(first + i, loose);
-            if (kit.mics.empty())
-                std::exit((std::fprintf(stderr, "fluidsynth and the soundfonts are needed\n"), 1));
-            kits[i] = {first + i, figuresOf(kit, fill)};
-            const auto& [anchor, rule, search] = kits[i].figures;
-            const std::scoped_lock lock(printing);
-            std::printf(
-                "%4llu dips over 4 dB: anchor %5.1f rule %5.1f search %5.1f %%, torn %zu, %zu, %zu, steepest "
-                "step %.2f  %s\n",
-                static_cast<unsigned long long>(first + i), anchor.over(4, dipOf), rule.over(4, dipOf),
-                search.over(4, dipOf), anchor.followers.swallowed.of + anchor.followers.doubled.of,
-                rule.followers.swallowed.of + rule.followers.doubled.of,
-                search.followers.swallowed.of + search.followers.doubled.of, search.percentile(1, clickOf),
-                kit.what.c_str());
-            std::fflush(stdout);
-        }
-    };
-    std::vector<std::thread> workers;
-    for (unsigned i = 0; i < std::max(1U, std::thread::hardware_concurrency()); ++i)
-        workers.emplace_back(work);
-    for (std::thread& worker : workers)
-        worker.join();
+    onAllCores(count, [&](std::uint64_t i) {
+        const RandomKit kit = randomKit(first + i, loose);
+        if (kit.mics.empty())
+            std::exit((std::fprintf(stderr, "fluidsynth and the soundfonts are needed\n"), 1));
+        kits[i] = {first + i, figuresOf(kit, fill)};
+        const auto& [anchor, rule, search] = kits[i].figures;
+        const std::scoped_lock lock(printing);
+        std::printf("%4llu dips over 4 dB: anchor %5.1f rule %5.1f search %5.1f %%, torn %zu, %zu, %zu, steepest "
+                    "step %.2f  %s\n",
+                    static_cast<unsigned long long>(first + i), anchor.over(4, dipOf), rule.over(4, dipOf),
+                    search.over(4, dipOf), anchor.followers.swallowed.of + anchor.followers.doubled.of,
+                    rule.followers.swallowed.of + rule.followers.doubled.of,
+                    search.followers.swallowed.of + search.followers.doubled.of, search.percentile(1, clickOf),
+                    kit.what.c_str());
+        std::fflush(stdout);
+    });
     printTable(kits);
 }
