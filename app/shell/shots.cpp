@@ -218,7 +218,7 @@ void showProof(MainWindow& window, const std::filesystem::path& folder) {
     showBars(window, 12, 15);
 }
 
-/// One of ours beside the snare, a few of its hits at levels of their own and left out.
+/// A built-in sample beside the snare, a few of its hits at levels of their own and left out.
 void showSample(MainWindow& window) {
     press(window, "Samples page");
     trigger(window, "Built-in snare");

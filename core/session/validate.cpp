@@ -130,9 +130,7 @@ private:
             if (!session.micNamed(sample.mic))
                 fault(fmt::format("The sample {} stands at a drum that is not there", visible(sample.name)));
             setting(sample.level.value, limits::level, "The level of a sample");
-            // Typed in ms, kept in frames: to half a frame.
-            setting(std::trunc(toMilliseconds(sample.later, session.rate).value * 10) / 10, limits::sampleLater,
-                    "How late a sample sounds");
+            time(sample.later, session.rate, limits::sampleLater, "The delay of a sample");
             atMost(sample.layers.size(), limits::mics, "layers of a sample");
             atMost(sample.said.size(), limits::corrections, "hits of a sample");
             for (const SampleLayer& layer : sample.layers) {
@@ -228,6 +226,11 @@ private:
     void setting(double value, const limits::Setting& setting, const char* what) {
         if (fault_)
             fault_ = inRange(value, setting, what);
+    }
+    /// What is typed in ms and kept in whole frames: a limit is the frame that is nearest to it.
+    void time(FrameCount value, SampleRate rate, const limits::Setting& limit, const char* what) {
+        if (value < toFrames(Milliseconds{limit.low}, rate) || value > toFrames(Milliseconds{limit.high}, rate))
+            setting(toMilliseconds(value, rate).value, limit, what);
     }
     void frames(std::int64_t value, const std::string& what) {
         within(value, -limits::frames, limits::frames, what, "frames");

@@ -17,8 +17,7 @@ struct LabelledKit {
     /// nearest. None: another one so near.
     std::vector<std::optional<bool>> isStroke;
 
-    /// Shells that are played, and events that are no less than 45 dB under their strong strokes: those that
-    /// evidence is weighed of.
+    /// It can be weighed, and what it is in truth is known.
     bool isWeighed(std::size_t event) const;
 };
 LabelledKit labelledKit(const RandomKit& kit);
