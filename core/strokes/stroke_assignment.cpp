@@ -1,8 +1,8 @@
 #include "strokes/stroke_assignment.h"
 
 #include "strokes/statistics.h"
+#include "strokes/stroke_revision.h"
 #include "strokes/stroke_rules.h"
-#include "strokes/stroke_weighing.h"
 
 #include <algorithm>
 #include <utility>
@@ -38,7 +38,7 @@ std::vector<std::vector<StrokeVerdict>> verdictsOf(const StrokesSoFar& known) {
 
 StrokeAssignment assignStrokes(std::span<const Witness> witnesses, SampleRate rate) {
     StrokesSoFar known = strokesByRules(witnesses, rate);
-    weighStrokes(known);
+    reviseStrokes(known);
     auto verdicts = verdictsOf(known);
     return {std::move(known.drums), std::move(known.paths), std::move(verdicts)};
 }

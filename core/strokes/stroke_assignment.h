@@ -17,7 +17,7 @@ struct StrokeAssignment {
 };
 
 /// What each candidate of each witness is, by rules (strokesByRules) and, where these are in doubt, by all that
-/// speaks for and against it (weighStrokes). Pure; about a tenth of a second for ten minutes.
+/// speaks for and against it (reviseStrokes). Pure; about a tenth of a second for ten minutes.
 StrokeAssignment assignStrokes(std::span<const Witness> witnesses, SampleRate rate);
 
 } // namespace lampo

@@ -1,6 +1,6 @@
 #include "support/labelled_events.h"
 
-#include "strokes/stroke_weighing.h"
+#include "strokes/stroke_revision.h"
 
 #include <cmath>
 
@@ -34,8 +34,8 @@ void label(LabelledKit& labelled, const RandomKit& kit, const TrueStroke& stroke
 
 } // namespace
 
-bool LabelledKit::isWeighed(std::size_t event) const {
-    return isStroke[event] && canBeWeighed(known, event);
+bool LabelledKit::canBeRevised(std::size_t event) const {
+    return isStroke[event] && canBeRevised(known, event);
 }
 
 LabelledKit labelledKit(const RandomKit& kit) {

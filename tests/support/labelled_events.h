@@ -17,8 +17,8 @@ struct LabelledKit {
     /// nearest. None: another one so near.
     std::vector<std::optional<bool>> isStroke;
 
-    /// It can be weighed, and what it is in truth is known.
-    bool isWeighed(std::size_t event) const;
+    /// It can be revised, and what it is in truth is known.
+    bool canBeRevised(std::size_t event) const;
 };
 LabelledKit labelledKit(const RandomKit& kit);
 

@@ -1,8 +1,8 @@
-#include "strokes/stroke_weighing.h"
+#include "strokes/stroke_revision.h"
 
-#include "strokes/evidence_trees.h"
+#include "strokes/boosted_trees.h"
 #include "strokes/statistics.h"
-#include "strokes/stroke_evidence.h"
+#include "strokes/stroke_features.h"
 
 #include <algorithm>
 #include <utility>
@@ -11,8 +11,8 @@
 namespace lampo {
 namespace {
 
-constexpr double noStroke = 0.1; ///< a stroke by the rules that is less likely is none
-constexpr double stroke = 0.8;   ///< what the rules refused is one if it is likelier: a false hit takes a line
+constexpr double noStroke = 0.1; ///< a stroke by the rules that is less probable is none
+constexpr double stroke = 0.8;   ///< what the rules refused is one if it is more probable: a false hit takes a line
 
 /// What is left for its own drum; the whole of it where nothing is left.
 BandEnergies ownPartOf(const StrokesSoFar& known, std::size_t e) {
@@ -26,28 +26,28 @@ BandEnergies ownPartOf(const StrokesSoFar& known, std::size_t e) {
 
 } // namespace
 
-bool canBeWeighed(const StrokesSoFar& known, std::size_t e) {
+bool canBeRevised(const StrokesSoFar& known, std::size_t e) {
     const Event& event = known.moments.events()[e];
     const DrumModel& drum = known.drums[event.witness];
     return known.witnesses[event.witness].body > noBody && drum.played &&
            event.level > drum.strong.value - softestStroke;
 }
 
-void weighStrokes(StrokesSoFar& known) {
+void reviseStrokes(StrokesSoFar& known) {
     if (known.witnesses.size() < 2)
         return;
-    const EvidenceOfStrokes evidence(known);
+    const FeatureReader features(known);
     auto& events = known.moments.events();
-    std::vector<std::pair<std::size_t, BandEnergies>> turned;
+    std::vector<std::pair<std::size_t, BandEnergies>> reversed;
     for (std::size_t e = 0; e < events.size(); ++e) {
-        if (!canBeWeighed(known, e))
+        if (!canBeRevised(known, e))
             continue;
         const Event& event = events[e];
-        const double likelihood = likelihoodOf(evidence.of(e));
-        if (event.struck ? likelihood < noStroke : likelihood > stroke)
-            turned.emplace_back(e, event.struck ? BandEnergies{} : ownPartOf(known, e));
+        const double probability = strokeProbability(features.of(e));
+        if (event.struck ? probability < noStroke : probability > stroke)
+            reversed.emplace_back(e, event.struck ? BandEnergies{} : ownPartOf(known, e));
     }
-    for (const auto& [e, own] : turned) {
+    for (const auto& [e, own] : reversed) {
         events[e].struck = !events[e].struck;
         events[e].own = own;
     }

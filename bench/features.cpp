@@ -1,7 +1,8 @@
 // What speaks for and against every event of kits drawn at random, and what it is in truth: what
-// bench/grow_trees.py grows trees on. Floats: seed, 1 for a stroke of its mic's drum, mic, then the evidence.
-//     lampo-evidence KITS FIRST_SEED [--harsher] > FILE
-#include "strokes/stroke_evidence.h"
+// bench/train_trees.py trains trees on. Floats: seed, 1 for a stroke of its mic's
+// drum, mic, the features.
+//     lampo-features KITS FIRST_SEED [--harsher] > FILE
+#include "strokes/stroke_features.h"
 
 #include "on_all_cores.h"
 #include "support/labelled_events.h"
@@ -20,17 +21,17 @@ using namespace lampo::test;
 
 struct Line {
     float seed, isStroke, mic;
-    Evidence evidence;
+    StrokeFeatures features;
 };
 
 std::vector<Line> linesOf(std::uint64_t seed, const RandomKit& kit) {
     const LabelledKit labelled = labelledKit(kit);
-    const EvidenceOfStrokes evidence(labelled.known);
+    const FeatureReader features(labelled.known);
     std::vector<Line> lines;
     for (std::size_t e = 0; e < labelled.isStroke.size(); ++e)
-        if (labelled.isWeighed(e))
+        if (labelled.canBeRevised(e))
             lines.push_back({static_cast<float>(seed), *labelled.isStroke[e] ? 1.0F : 0.0F,
-                             static_cast<float>(labelled.known.moments.events()[e].witness), evidence.of(e)});
+                             static_cast<float>(labelled.known.moments.events()[e].witness), features.of(e)});
     return lines;
 }
 
@@ -40,7 +41,7 @@ int main(int argc, char** argv) {
     std::vector<std::string> arguments(argv + 1, argv + argc);
     const bool harsher = std::erase(arguments, "--harsher") > 0;
     if (arguments.size() != 2)
-        return std::fprintf(stderr, "lampo-evidence KITS FIRST_SEED [--harsher] > FILE\n"), 2;
+        return std::fprintf(stderr, "lampo-features KITS FIRST_SEED [--harsher] > FILE\n"), 2;
     const std::uint64_t count = std::strtoull(arguments[0].c_str(), nullptr, 10);
     const std::uint64_t first = std::strtoull(arguments[1].c_str(), nullptr, 10);
     std::mutex writing;

@@ -8,19 +8,19 @@
 
 namespace lampo {
 
-/// How many numbers are told of an event.
-inline constexpr std::size_t evidenceCount = 32;
-/// What speaks for and against an event's being a stroke of its mic's drum; see the list in stroke_evidence.cpp.
-using Evidence = std::array<float, evidenceCount>;
+/// How many there are.
+inline constexpr std::size_t strokeFeatureCount = 32;
+/// What speaks for and against an event's being a stroke of its mic's drum; see the list in stroke_features.cpp.
+using StrokeFeatures = std::array<float, strokeFeatureCount>;
 
 /// Collects it, once the strokes so far are known. Pure.
-class EvidenceOfStrokes {
+class FeatureReader {
 public:
     /// `known` must outlive it and stay as it is.
-    explicit EvidenceOfStrokes(const StrokesSoFar& known);
+    explicit FeatureReader(const StrokesSoFar& known);
 
     /// Of an event of a close mic.
-    Evidence of(std::size_t event) const;
+    StrokeFeatures of(std::size_t event) const;
 
 private:
     struct Neighbours;

@@ -1,4 +1,4 @@
-#include "strokes/stroke_evidence.h"
+#include "strokes/stroke_features.h"
 
 #include "strokes/statistics.h"
 
@@ -22,7 +22,7 @@ double bodyOver(const BandEnergies& bands) {
 } // namespace
 
 /// What else was heard about then.
-struct EvidenceOfStrokes::Neighbours {
+struct FeatureReader::Neighbours {
     std::size_t causes = 0;        ///< mics that hear it louder or earlier
     double loudest = nothing;      ///< dB of the loudest in another close mic above this one
     double lead = 0;               ///< ms by which that one is earlier
@@ -30,7 +30,7 @@ struct EvidenceOfStrokes::Neighbours {
     double above = nothing;        ///< dB of the loudest overhead's against its loudest events
 };
 
-EvidenceOfStrokes::EvidenceOfStrokes(const StrokesSoFar& known)
+FeatureReader::FeatureReader(const StrokesSoFar& known)
     : known_(known), bleed_(known.witnesses.size(), -200), struck_(known.witnesses.size()),
       heard_(known.witnesses.size()) {
     for (std::size_t e = 0; e < known.moments.events().size(); ++e) {
@@ -47,11 +47,11 @@ EvidenceOfStrokes::EvidenceOfStrokes(const StrokesSoFar& known)
                              bleedOf(known.paths.at(drum, w), known.drums[drum], known.witnesses[w].weights).value);
 }
 
-double EvidenceOfStrokes::againstStrong(const Event& event) const {
+double FeatureReader::againstStrong(const Event& event) const {
     return event.level - known_.drums[event.witness].strong.value;
 }
 
-EvidenceOfStrokes::Neighbours EvidenceOfStrokes::neighboursOf(std::size_t e) const {
+FeatureReader::Neighbours FeatureReader::neighboursOf(std::size_t e) const {
     const auto& events = known_.moments.events();
     const Event& event = events[e];
     Neighbours near;
@@ -75,7 +75,7 @@ EvidenceOfStrokes::Neighbours EvidenceOfStrokes::neighboursOf(std::size_t e) con
     return near;
 }
 
-Evidence EvidenceOfStrokes::of(std::size_t e) const {
+StrokeFeatures FeatureReader::of(std::size_t e) const {
     const auto& events = known_.moments.events();
     const Event& event = events[e];
     const std::size_t w = event.witness;
@@ -85,46 +85,46 @@ Evidence EvidenceOfStrokes::of(std::size_t e) const {
     const Neighbours near = neighboursOf(e);
     const BandEnergies& weights = known_.witnesses[w].weights;
 
-    Evidence evidence{};
-    std::size_t told = 0;
-    const auto tellWhole = [&](double value) { evidence.at(told++) = static_cast<float>(value); };
-    const auto tell = [&](double value) { tellWhole(limited(value)); };
-    tell(event.level - drum.strong.value);
-    tell(event.level - known_.levels[w].loudest);
-    tell(left.level - drum.strong.value);
-    tell(left.above);
-    tell(event.level - weightedDecibels(explanation.most, weights));
-    tell(left.free);
-    tell(left.foreign);
+    StrokeFeatures features{};
+    std::size_t count = 0;
+    const auto add = [&](double value) { features.at(count++) = static_cast<float>(value); };
+    const auto addDecibels = [&](double value) { add(limited(value)); };
+    addDecibels(event.level - drum.strong.value);
+    addDecibels(event.level - known_.levels[w].loudest);
+    addDecibels(left.level - drum.strong.value);
+    addDecibels(left.above);
+    addDecibels(event.level - weightedDecibels(explanation.most, weights));
+    add(left.free);
+    addDecibels(left.foreign);
     for (std::size_t band = 0; band < bandCount; ++band)
-        tell(decibelsOfPower(event.added[band]) - decibelsOfPower(explanation.middle[band]));
+        addDecibels(decibelsOfPower(event.added[band]) - decibelsOfPower(explanation.middle[band]));
     for (std::size_t band = 0; band < bandCount; ++band)
-        tell(decibelsOfPower(event.added[band]) - decibelsOfPower(drum.profile[band]) - event.level);
+        addDecibels(decibelsOfPower(event.added[band]) - decibelsOfPower(drum.profile[band]) - event.level);
     for (std::size_t band = 0; band < bandCount; ++band)
-        tell(decibelsOfPower(event.added[band]) - decibelsOfPower(event.before[band]));
-    tell(explanation.by == w ? -nothing : explanation.behind);
-    tell(bodyOver(event.added) - bodyOver(drum.profile));
-    tell(static_cast<double>(near.causes));
-    tell(near.loudest);
-    tell(near.lead);
-    tell(near.loudestThere);
-    tell(near.above);
-    tell(bleed_[w] - drum.strong.value);
+        addDecibels(decibelsOfPower(event.added[band]) - decibelsOfPower(event.before[band]));
+    add(explanation.by == w ? -nothing : explanation.behind);
+    addDecibels(bodyOver(event.added) - bodyOver(drum.profile));
+    add(static_cast<double>(near.causes));
+    addDecibels(near.loudest);
+    add(near.lead);
+    addDecibels(near.loudestThere);
+    addDecibels(near.above);
+    addDecibels(bleed_[w] - drum.strong.value);
 
     // What the same mic heard before, and next.
     const auto& struck = struck_[w];
     const auto after = std::lower_bound(struck.begin(), struck.end(), e);
     const bool wasStruck = after != struck.begin() && event.at - events[*(after - 1)].at < longAgo;
-    tellWhole(wasStruck ? event.at - events[*(after - 1)].at : longAgo);
-    tell(wasStruck ? event.level - events[*(after - 1)].level : -nothing);
+    add(wasStruck ? event.at - events[*(after - 1)].at : longAgo);
+    addDecibels(wasStruck ? event.level - events[*(after - 1)].level : -nothing);
     const auto& heard = heard_[w];
     const auto later = std::upper_bound(heard.begin(), heard.end(), e);
     const bool goesOn = later != heard.end() && events[*later].at - event.at < longAgo;
-    tellWhole(goesOn ? events[*later].at - event.at : longAgo);
-    tell(goesOn ? event.level - events[*later].level : -nothing);
-    tellWhole(event.struck ? 1 : 0);
-    assert(told == evidenceCount);
-    return evidence;
+    add(goesOn ? events[*later].at - event.at : longAgo);
+    addDecibels(goesOn ? event.level - events[*later].level : -nothing);
+    add(event.struck ? 1 : 0);
+    assert(count == strokeFeatureCount);
+    return features;
 }
 
 } // namespace lampo

@@ -1,22 +1,22 @@
 #!/usr/bin/env python3
-"""Grows the trees that weigh what speaks for a stroke: grow_trees.py EVIDENCE... > core/strokes/evidence_trees.inc
+"""Trains the trees that revise strokes: train_trees.py FEATURES... > core/strokes/boosted_trees.inc
 
-EVIDENCE: files of bench/evidence.cpp. Needs Debian's python3-sklearn."""
+FEATURES: files of bench/features.cpp. Needs Debian's python3-sklearn."""
 import sys
 
 import numpy
 from sklearn.ensemble import HistGradientBoostingClassifier
 
-NUMBERS = 32
+KEYS = 3  # seed, label and mic come before the features
 
 
 def read(file):
-    return numpy.fromfile(file, dtype="f4").reshape(-1, 3 + NUMBERS)
+    return numpy.fromfile(file, dtype="f4").reshape(-1, KEYS + 32)
 
 
-def grown(lines, trees=100):
+def trained(lines, trees=100):
     model = HistGradientBoostingClassifier(max_iter=trees, max_leaf_nodes=8, learning_rate=0.1, min_samples_leaf=30)
-    return model.fit(lines[:, 3:], lines[:, 1])
+    return model.fit(lines[:, KEYS:], lines[:, 1])
 
 
 def written(number):
@@ -47,9 +47,9 @@ def filled(items, width=116):
 
 
 if __name__ == "__main__":
-    model = grown(numpy.concatenate([read(file) for file in sys.argv[1:]]))
+    model = trained(numpy.concatenate([read(file) for file in sys.argv[1:]]))
     roots, nodes = table(model)
-    print("// Made by bench/grow_trees.py.")
+    print("// Made by bench/train_trees.py.")
     print("constexpr double bias = %.6g;" % float(model._baseline_prediction))
     print("constexpr std::array<std::uint16_t, %d> roots{" % len(roots))
     print("\n".join(filled([str(root) for root in roots])))

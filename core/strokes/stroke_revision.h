@@ -1,0 +1,15 @@
+#pragma once
+
+#include "strokes/strokes_so_far.h"
+
+namespace lampo {
+
+/// An event that may be revised: of a shell that is played, and not too soft.
+bool canBeRevised(const StrokesSoFar& known, std::size_t event);
+
+/// Looks at every event of a shell's mic once more, when all strokes are known: where trees, trained on kits drawn
+/// at random (bench/features.cpp, bench/train_trees.py), are sure that the rules are wrong, the event's verdict is
+/// reversed. A single mic has nobody to be compared with, and stays as it is.
+void reviseStrokes(StrokesSoFar& known);
+
+} // namespace lampo
