@@ -1,6 +1,5 @@
-// What speaks for and against every event of kits drawn at random, and what it is in truth: what
-// bench/train_trees.py trains trees on. Floats: seed, 1 for a stroke of its mic's
-// drum, mic, the features.
+// The features of every event of kits drawn at random, and what it is in truth, for bench/train_trees.py. Floats:
+// how many a line has, then lines: seed, 1 for a stroke of its mic's drum, mic, the features.
 //     lampo-features KITS FIRST_SEED [--harsher] > FILE
 #include "strokes/stroke_features.h"
 
@@ -29,7 +28,7 @@ std::vector<Line> linesOf(std::uint64_t seed, const RandomKit& kit) {
     const FeatureReader features(labelled.known);
     std::vector<Line> lines;
     for (std::size_t e = 0; e < labelled.isStroke.size(); ++e)
-        if (labelled.canBeRevised(e))
+        if (labelled.isLabelled(e))
             lines.push_back({static_cast<float>(seed), *labelled.isStroke[e] ? 1.0F : 0.0F,
                              static_cast<float>(labelled.known.moments.events()[e].witness), features.of(e)});
     return lines;
@@ -44,6 +43,8 @@ int main(int argc, char** argv) {
         return std::fprintf(stderr, "lampo-features KITS FIRST_SEED [--harsher] > FILE\n"), 2;
     const std::uint64_t count = std::strtoull(arguments[0].c_str(), nullptr, 10);
     const std::uint64_t first = std::strtoull(arguments[1].c_str(), nullptr, 10);
+    constexpr float width = sizeof(Line) / sizeof(float);
+    std::fwrite(&width, sizeof width, 1, stdout);
     std::mutex writing;
     onAllCores(count, [&](std::uint64_t i) {
         const std::uint64_t seed = first + i;

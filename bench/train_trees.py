@@ -11,7 +11,8 @@ KEYS = 3  # seed, label and mic come before the features
 
 
 def read(file):
-    return numpy.fromfile(file, dtype="f4").reshape(-1, KEYS + 32)
+    numbers = numpy.fromfile(file, dtype="f4")
+    return numbers[1:].reshape(-1, int(numbers[0]))
 
 
 def trained(lines, trees=100):
@@ -50,6 +51,7 @@ if __name__ == "__main__":
     model = trained(numpy.concatenate([read(file) for file in sys.argv[1:]]))
     roots, nodes = table(model)
     print("// Made by bench/train_trees.py.")
+    print("constexpr std::size_t trainedOn = %d; ///< features" % model.n_features_in_)
     print("constexpr double bias = %.6g;" % float(model._baseline_prediction))
     print("constexpr std::array<std::uint16_t, %d> roots{" % len(roots))
     print("\n".join(filled([str(root) for root in roots])))

@@ -17,6 +17,8 @@ struct Node {
 
 #include "strokes/boosted_trees.inc"
 
+static_assert(trainedOn == strokeFeatureCount, "train the trees anew: docs/decisions/boosted-trees.md");
+
 } // namespace
 
 double strokeProbability(const StrokeFeatures& features) {

@@ -8,12 +8,12 @@
 
 namespace lampo {
 
-/// How many there are.
+/// How many features an event has.
 inline constexpr std::size_t strokeFeatureCount = 32;
 /// What speaks for and against an event's being a stroke of its mic's drum; see the list in stroke_features.cpp.
 using StrokeFeatures = std::array<float, strokeFeatureCount>;
 
-/// Collects it, once the strokes so far are known. Pure.
+/// Reads them, once the strokes so far are known. Pure.
 class FeatureReader {
 public:
     /// `known` must outlive it and stay as it is.

@@ -201,7 +201,7 @@ private slots:
         QVERIFY(window_->notice().contains("kick_in.wav"));
     }
 
-    /// A built-in one is added by the menu, fitted behind the window, heard, left out at a hit, printed, taken away.
+    /// A built-in one is added by the menu, fitted behind the window, heard, left out at a hit, printed, removed.
     void aSampleSoundsBesideItsDrum() {
         control<QPushButton>("Samples page")->click();
         window_->findChild<QAction*>("Built-in snare")->trigger();

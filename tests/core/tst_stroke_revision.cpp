@@ -84,7 +84,7 @@ private slots:
         std::vector<std::size_t> planted;
         Dice dice(2);
         for (std::size_t e = 0; e < events.size(); ++e)
-            if (labelled_.canBeRevised(e) && *labelled_.isStroke[e] == events[e].struck && dice.chance(0.1)) {
+            if (labelled_.isLabelled(e) && *labelled_.isStroke[e] == events[e].struck && dice.chance(0.1)) {
                 planted.push_back(e);
                 events[e].own = events[e].struck ? BandEnergies{} : events[e].added;
                 events[e].struck = !events[e].struck;
@@ -110,7 +110,7 @@ private slots:
             reviseStrokes(labelled.known);
             const auto& after = labelled.known.moments.events();
             for (std::size_t e = 0; e < before.size(); ++e) {
-                if (!labelled.canBeRevised(e))
+                if (!labelled.isLabelled(e))
                     continue;
                 const bool isStroke = *labelled.isStroke[e];
                 strokes += isStroke && before[e].struck ? 1 : 0;

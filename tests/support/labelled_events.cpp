@@ -34,7 +34,7 @@ void label(LabelledKit& labelled, const RandomKit& kit, const TrueStroke& stroke
 
 } // namespace
 
-bool LabelledKit::canBeRevised(std::size_t event) const {
+bool LabelledKit::isLabelled(std::size_t event) const {
     return isStroke[event] && canBeRevised(known, event);
 }
 

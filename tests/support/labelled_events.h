@@ -18,7 +18,7 @@ struct LabelledKit {
     std::vector<std::optional<bool>> isStroke;
 
     /// It can be revised, and what it is in truth is known.
-    bool canBeRevised(std::size_t event) const;
+    bool isLabelled(std::size_t event) const;
 };
 LabelledKit labelledKit(const RandomKit& kit);
 
