@@ -118,9 +118,9 @@ private:
             return shall;
         const Patch& patch = session_.patches[*there];
         const ResultFrame begin = outcome_.landings[later].at - patch.before, end = begin + patch.length;
-        const Range<ResultFrame> now = patch.from == patch.at
-                                           ? Range{begin, begin + toFrames(patch.fadeIn, session_.rate)}
-                                           : Range{end - toFrames(patch.fadeOut, session_.rate), end};
+        const Range<ResultFrame> now =
+            patch.from == patch.at ? Range<ResultFrame>{begin, begin + toFrames(patch.fadeIn, session_.rate)}
+                                   : Range<ResultFrame>{end - toFrames(patch.fadeOut, session_.rate), end};
         const ResultFrame from = now.begin + (shall.begin - is.begin);
         return {from, std::max(from + shortest(), now.end + (shall.end - is.end))};
     }
