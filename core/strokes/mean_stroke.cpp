@@ -1,10 +1,11 @@
 #include "strokes/mean_stroke.h"
 
+#include "strokes/own_dates.h"
 #include "strokes/statistics.h"
+#include "strokes/stroke_fit.h"
 #include "strokes/stroke_start.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <numeric>
 #include <optional>
@@ -12,11 +13,9 @@
 namespace lampo {
 namespace {
 
-constexpr Milliseconds riseWindow{1.5};   ///< a main rise is sought between two stretches of this length
-constexpr Milliseconds riseFrom{-3};      ///< from the candidate
-constexpr Milliseconds riseTo{16};        ///< a hat may have drawn the candidate to its own start
-constexpr Milliseconds comparedBefore{2}; ///< what is compared, around the main rise
-constexpr Milliseconds comparedAfter{9};
+constexpr Milliseconds riseWindow{1.5}; ///< a main rise is sought between two stretches of this length
+constexpr Milliseconds riseFrom{-3};    ///< from the candidate
+constexpr Milliseconds riseTo{16};      ///< a hat may have drawn the candidate to its own start
 constexpr Milliseconds lagReach{4};
 constexpr double alike = 0.75;         ///< to be averaged
 constexpr double surelyAlike = 0.97;   ///< no other kind is tried
@@ -26,42 +25,15 @@ constexpr Milliseconds sameStart{0.5}; ///< kinds of one drum begin as far apart
 /// Loud strokes are told by their edges, soft ones by the middle of their sound: edges near them may be a hat's.
 constexpr Decibels softFrom{-14};
 constexpr float loudEmphasis = 0.8F;
-/// Single strokes' own dates scatter, but where most of them agree, the attack was heard by then, and began no
-/// longer before than slow attacks do. From the kits in bench/ears.cpp.
-constexpr double agreeWithin = 0.6;                      ///< ms
-constexpr double halfAgree = 0.5, nearlyAllAgree = 0.75; ///< shares of the strokes
-constexpr std::size_t fewDates = 4, manyDates = 8;
-constexpr double slowestLoud = 0.9, slowestSoft = 1.4; ///< ms
+/// Slips, of loud strokes. Times are ms.
+constexpr double ownWithin = 1.5, leastSlip = 2.5; ///< own dates agree within that, and slips are farther off
+constexpr double mostAgree = 0.7;                  ///< share of the strokes
+constexpr std::size_t fewest = 8;                  ///< strokes that can agree
+constexpr Milliseconds slipReach{0.8};
+constexpr double surelyThere = 0.8; ///< likeness
+constexpr double lessLike = 0.1;    ///< than where it slipped to
 /// Loud strokes' starts are sought in what is left of them when the ring of the stroke before is taken out.
 constexpr float startEmphasis = 0.85F;
-
-/// A first difference, by so much of the sample before: what rings low does not drown what begins.
-Sound emphasised(std::span<const std::int8_t> samples, float amount) {
-    Sound out(samples.size());
-    for (std::size_t i = 1; i < samples.size(); ++i)
-        out[i] = static_cast<float>(samples[i]) - amount * static_cast<float>(samples[i - 1]);
-    return out;
-}
-
-/// Eight sums side by side: the compiler may not reorder one.
-float dot(const float* a, const float* b, std::size_t count) {
-    std::array<float, 8> sums{};
-    std::size_t i = 0;
-    for (; i + 8 <= count; i += 8)
-        for (std::size_t lane = 0; lane < 8; ++lane)
-            sums[lane] += a[i + lane] * b[i + lane];
-    for (; i < count; ++i)
-        sums[0] += a[i] * b[i];
-    return std::accumulate(sums.begin(), sums.end(), 0.0F);
-}
-
-/// Around 1.3 kHz: neither the ring of shells nor the hiss of metal.
-Sound middle(std::span<const std::int8_t> samples) {
-    Sound out(samples.size());
-    for (std::size_t i = 5; i < samples.size(); ++i)
-        out[i] = static_cast<float>(samples[i] + samples[i - 1] - samples[i - 4] - samples[i - 5]);
-    return out;
-}
 
 /// Strokes of one drum that sound alike, lined up.
 struct Kind {
@@ -73,16 +45,11 @@ struct Kind {
     bool unlikeOthers = false;          ///< one stroke that nothing of the drum's usual ones is like
 };
 
-struct Fit {
-    double lag = 0; ///< samples: the stroke lies so much later in its sound than the mean in its own
-    double likeness = -1;
-};
-
 class Dater {
 public:
     Dater(const MicAnalysis& mic, std::span<const std::size_t> strokes, SampleRate rate, bool soft)
         : perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())), lead_(mic.sounds.lead()),
-          soft_(soft), slowest_(soft ? slowestSoft : slowestLoud) {
+          soft_(soft) {
         for (const std::size_t stroke : strokes) {
             plain_.push_back(emphasised(mic.sounds.of(stroke), soft ? 0.0F : startEmphasis));
             sounds_.push_back(soft ? middle(mic.sounds.of(stroke))
@@ -107,53 +74,68 @@ public:
         for (std::size_t k = 0; k < kinds_.size(); ++k)
             findStart(kinds_[k], members[k]);
         agree(members);
+        if (!soft_)
+            undoSlips(best);
         std::vector<StrokeDate> dates;
-        for (std::size_t s = 0; s < sounds_.size(); ++s) {
-            const auto& [k, fit] = best[s];
-            double shift = 0; // unlike its drum, or with a start that cannot be seen: as it was heard
-            const bool isLike = fit.likeness >= leastLikeness && kinds_[k].start;
-            if (isLike)
-                shift = (kinds_[k].start->at + fit.lag - static_cast<double>(lead_)) / perMs_;
-            dates.push_back({{shift}, std::max(0.0, fit.likeness), !isLike || kinds_[k].unlikeOthers});
+        std::vector<std::size_t> kindOf;
+        for (const auto& [k, fit] : best) {
+            const auto shift = shiftBy(k, fit); // or else as it was heard
+            dates.push_back({{shift.value_or(0)}, std::max(0.0, fit.likeness), !shift || kinds_[k].unlikeOthers});
+            kindOf.push_back(k);
         }
-        compareWithOwnDates(dates, best);
+        keepNearOwnDates(dates, kindOf, soft_);
         return dates;
     }
 
 private:
-    /// Loud strokes' means are sharp: they give way only where nearly all strokes speak against them.
-    void compareWithOwnDates(std::vector<StrokeDate>& dates,
-                             std::span<const std::pair<std::size_t, Fit>> kindOf) const {
-        std::vector<std::size_t> all;
-        std::vector<std::vector<std::size_t>> ofKind(kinds_.size());
-        for (std::size_t s = 0; s < dates.size(); ++s)
-            if (!dates[s].ownDate) {
-                all.push_back(s);
-                ofKind[kindOf[s].first].push_back(s);
-            }
-        const bool agree = keepNearOwnDates(dates, all, fewDates, soft_ ? halfAgree : nearlyAllAgree);
-        if (!agree && !soft_)
-            return;
-        for (const auto& strokes : ofKind)
-            keepNearOwnDates(dates, strokes, agree ? fewDates : manyDates, agree ? nearlyAllAgree : halfAgree);
+    /// ms from the candidate to where the stroke begins by its kind's mean. None: it is unlike its drum, or that
+    /// cannot be seen.
+    std::optional<double> shiftBy(std::size_t kind, const Fit& fit) const {
+        const auto& start = kinds_[kind].start;
+        if (fit.likeness < leastLikeness || !start)
+            return std::nullopt;
+        return (start->at + fit.lag - static_cast<double>(lead_)) / perMs_;
     }
 
-    /// Where most of the strokes' own dates agree, their start lies at most so much before that, and not behind it.
-    /// False where they do not agree, or are fewer than `enough`.
-    bool keepNearOwnDates(std::vector<StrokeDate>& dates, std::span<const std::size_t> strokes, std::size_t enough,
-                          double share) const {
-        if (strokes.size() < enough)
-            return false;
+    /// A drum that rings is nearly as like itself a period sooner or later. Where own dates agree, a stroke far off
+    /// lies where they say, if some kind fits it there.
+    void undoSlips(std::vector<std::pair<std::size_t, Fit>>& best) {
         std::vector<double> own; // ms behind the dates by the mean
-        for (const std::size_t stroke : strokes)
-            own.push_back(-dates[stroke].shift.value);
-        const Densest usual = densest(own, agreeWithin);
-        if (usual.share < share)
-            return false;
-        const double later = usual.middle - std::clamp(usual.middle, 0.0, slowest_);
-        for (const std::size_t stroke : strokes)
-            dates[stroke].shift.value += later;
-        return true;
+        for (const auto& [k, fit] : best)
+            if (const auto shift = shiftBy(k, fit))
+                own.push_back(-*shift);
+        if (own.size() < fewest)
+            return;
+        Densest usual = densest(own, ownWithin);
+        if (usual.share < mostAgree)
+            return;
+        if (std::abs(usual.middle) > leastSlip) { // so did the means
+            for (Kind& kind : kinds_)
+                if (kind.start)
+                    kind.start->at += usual.middle * perMs_;
+            usual.middle = 0;
+        }
+        for (std::size_t s = 0; s < best.size(); ++s) {
+            const auto shift = shiftBy(best[s].first, best[s].second);
+            if (!shift || std::abs(*shift + usual.middle) < leastSlip)
+                continue;
+            const auto there = bestKindAt(s, static_cast<double>(lead_) - usual.middle * perMs_);
+            if (there.second.likeness >= std::max(surelyThere, best[s].second.likeness - lessLike))
+                best[s] = there;
+        }
+    }
+
+    /// Of the kinds that fit the stroke when it begins there, to the nearest ms.
+    std::pair<std::size_t, Fit> bestKindAt(std::size_t stroke, double start) const {
+        std::pair<std::size_t, Fit> best{0, {}};
+        for (std::size_t k = 0; k < kinds_.size(); ++k) {
+            if (!kinds_[k].start)
+                continue;
+            const Fit fit = fitNear(kinds_[k], stroke, std::lround(start - kinds_[k].start->at), slipReach);
+            if (fit.likeness > best.second.likeness)
+                best = {k, fit};
+        }
+        return best;
     }
 
     std::size_t samples(Milliseconds time) const {
@@ -179,52 +161,18 @@ private:
         return best;
     }
 
-    /// Silence where there is no sound.
-    static float at(const Sound& sound, std::ptrdiff_t place) {
-        return place < 0 || place >= static_cast<std::ptrdiff_t>(sound.size())
-                   ? 0.0F
-                   : sound[static_cast<std::size_t>(place)];
-    }
-    /// What is compared of a sound whose main rise lies there.
-    Sound compared(const Sound& sound, std::ptrdiff_t rise) const {
-        Sound part(samples(comparedBefore) + samples(comparedAfter));
-        for (std::size_t i = 0; i < part.size(); ++i)
-            part[i] = at(sound, rise - static_cast<std::ptrdiff_t>(samples(comparedBefore) - i));
-        return part;
-    }
-
-    Fit fitTo(const Kind& kind, std::size_t stroke) const {
-        const auto middle = static_cast<std::ptrdiff_t>(rises_[stroke]) - static_cast<std::ptrdiff_t>(kind.rise);
-        const auto reach = static_cast<std::ptrdiff_t>(samples(lagReach));
-        const Sound pattern = compared(kind.mean, static_cast<std::ptrdiff_t>(kind.rise));
-        const float power = std::sqrt(dot(pattern.data(), pattern.data(), pattern.size()) + 1e-9F);
-        // Everything that any lag needs, in one piece.
-        Sound wide(pattern.size() + 2 * static_cast<std::size_t>(reach));
-        std::vector<double> sums(wide.size() + 1);
-        for (std::size_t i = 0; i < wide.size(); ++i) {
-            wide[i] = at(sounds_[stroke], static_cast<std::ptrdiff_t>(rises_[stroke] + i) - reach -
-                                              static_cast<std::ptrdiff_t>(samples(comparedBefore)));
-            sums[i + 1] = sums[i] + static_cast<double>(wide[i]) * wide[i];
-        }
-        std::vector<double> values;
-        for (std::size_t lag = 0; lag <= 2 * static_cast<std::size_t>(reach); ++lag)
-            values.push_back(dot(pattern.data(), wide.data() + lag, pattern.size()) /
-                             (power * std::sqrt(sums[lag + pattern.size()] - sums[lag] + 1e-9)));
-        const auto best = std::max_element(values.begin(), values.end());
-        const auto place = best - values.begin();
-        double fraction = 0; // the top of the parabola through the best and its neighbours
-        if (place > 0 && place + 1 < static_cast<std::ptrdiff_t>(values.size())) {
-            const double a = *(best - 1), b = *best, c = *(best + 1);
-            const double curve = a - 2 * b + c;
-            fraction = curve < -1e-12 ? std::clamp(0.5 * (a - c) / curve, -0.5, 0.5) : 0;
-        }
-        return {static_cast<double>(middle - reach + place) + fraction, *best};
+    Fit fitNear(const Kind& kind, std::size_t stroke, std::ptrdiff_t lag, Milliseconds reach) const {
+        return fitOf(patternOf(kind.mean, kind.rise, perMs_), sounds_[stroke], lag, samples(reach), perMs_);
     }
 
     std::pair<std::size_t, Fit> bestKind(std::size_t stroke) const {
         std::pair<std::size_t, Fit> best{0, {}};
         for (std::size_t k = 0; k < kinds_.size() && best.second.likeness < surelyAlike; ++k)
-            if (const Fit fit = fitTo(kinds_[k], stroke); fit.likeness > best.second.likeness)
+            if (const Fit fit = fitNear(kinds_[k], stroke,
+                                        static_cast<std::ptrdiff_t>(rises_[stroke]) -
+                                            static_cast<std::ptrdiff_t>(kinds_[k].rise),
+                                        lagReach);
+                fit.likeness > best.second.likeness)
                 best = {k, fit};
         return best;
     }
@@ -241,10 +189,9 @@ private:
 
     Sound normalised(std::size_t stroke, const std::vector<Sound>& of) const {
         Sound sound = of[stroke];
-        const Sound part = compared(sounds_[stroke], static_cast<std::ptrdiff_t>(rises_[stroke]));
-        const float power = std::sqrt(dot(part.data(), part.data(), part.size()) + 1e-9F);
+        const float strength = strengthOf(patternOf(sounds_[stroke], rises_[stroke], perMs_));
         for (float& x : sound)
-            x /= power;
+            x /= strength;
         return sound;
     }
 
@@ -259,7 +206,7 @@ private:
         for (std::size_t i = 0; i < mean.size(); ++i) {
             const auto place = static_cast<std::ptrdiff_t>(i) + lag;
             if (place >= 0 && place < static_cast<std::ptrdiff_t>(sound.size()))
-                mean[i] += share * (at(sound, place) - mean[i]);
+                mean[i] += share * (sound[static_cast<std::size_t>(place)] - mean[i]);
         }
     }
 
@@ -339,7 +286,6 @@ private:
     double perMs_;
     std::size_t lead_;
     bool soft_;
-    double slowest_;                    ///< ms
     std::vector<Sound> sounds_, plain_; ///< as they are compared, and as their starts are sought
     std::vector<std::size_t> rises_;
     std::vector<std::size_t> order_; ///< the loudest first

@@ -4,6 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstddef>
+#include <optional>
 #include <vector>
 
 namespace lampo {
@@ -45,6 +47,20 @@ inline Densest densest(std::vector<double>& values, double width) {
         }
     }
     return {static_cast<double>(most) / static_cast<double>(values.size()), *(begin + most / 2)};
+}
+
+/// The median of the earliest values of which `enough` lie within that width; none where they nowhere do. Sorts
+/// them.
+inline std::optional<double> earliestCrowd(std::vector<double>& values, double width, std::size_t enough) {
+    std::sort(values.begin(), values.end());
+    for (std::size_t first = 0; first + enough <= values.size(); ++first) {
+        if (values[first + enough - 1] - values[first] > width)
+            continue;
+        const auto end = std::upper_bound(values.begin(), values.end(), values[first] + 2 * width);
+        std::vector<double> around(values.begin() + static_cast<std::ptrdiff_t>(first), end);
+        return densest(around, width).middle;
+    }
+    return std::nullopt;
 }
 
 /// dB under a strong stroke: what is as loud is strong as well.

@@ -1,12 +1,8 @@
-#include "import/folder_import.h"
-#include "onsets/onset_finder.h"
 #include "pipeline/outcome.h"
 #include "strokes/double_triggers.h"
 #include "strokes/mean_stroke.h"
 #include "strokes/stroke_start.h"
-#include "support/built_kit.h"
 #include "support/candidate_kit.h"
-#include "support/temp_folder.h"
 
 #include <QtTest>
 
@@ -53,24 +49,6 @@ struct Song {
 std::size_t strokesOf(const TakeStrokes& found, std::size_t mic) {
     return static_cast<std::size_t>(std::count_if(found.strokes.begin(), found.strokes.end(),
                                                   [&](const Stroke& one) { return one.mic == mic; }));
-}
-
-/// A burst of noise under a falling exponential: the same each time that `seed` is the same.
-std::vector<float> burst(unsigned seed, double milliseconds, double brightness) {
-    std::mt19937 random(seed);
-    std::normal_distribution<float> noise;
-    std::vector<float> sound(static_cast<std::size_t>(milliseconds * 5 * perMs));
-    float low = 0;
-    for (std::size_t i = 0; i < sound.size(); ++i) {
-        low += static_cast<float>(brightness) * (noise(random) - low);
-        sound[i] = low * static_cast<float>(std::exp(-static_cast<double>(i) / (milliseconds * perMs)));
-    }
-    return sound;
-}
-
-void mix(std::vector<float>& into, const std::vector<float>& sound, std::int64_t at, float gain) {
-    for (std::size_t i = 0; i < sound.size() && static_cast<std::size_t>(at) + i < into.size(); ++i)
-        into[static_cast<std::size_t>(at) + i] += gain * sound[i];
 }
 
 } // namespace
@@ -304,91 +282,6 @@ private slots:
         QVERIFY(found.strokes.empty());
         QVERIFY(found.isIdle({0}) && found.isIdle({1}) && found.isIdle({2}));
         QVERIFY(dateStrokes({}, {}, {}, {48000}).empty());
-    }
-
-    /// A hat 1.5 to 12 ms ahead, 14 dB down, does not make the snare early: all strokes are dated at one place.
-    void aHatAheadDoesNotDateTheSnare() {
-        const TempFolder folder;
-        const auto snare = burst(1, 12, 0.5), hat = burst(2, 8, 1);
-        std::vector<float> mic(48000 * 40);
-        std::vector<std::int64_t> truth;
-        std::mt19937 random(4);
-        std::uniform_real_distribution<> ahead(1.5, 12), level(0.7, 1);
-        for (std::int64_t at = 24000; at + 24000 < static_cast<std::int64_t>(mic.size()); at += 24000) {
-            const auto before = static_cast<std::int64_t>(ahead(random) * perMs);
-            truth.push_back(at + before % 7);
-            mix(mic, snare, truth.back(), static_cast<float>(0.3 * level(random)));
-            if (truth.size() % 4 != 0)
-                mix(mic, hat, truth.back() - before, 0.06F);
-        }
-        std::normal_distribution<float> noise(0, 0.0002F);
-        for (float& sample : mic)
-            sample += noise(random);
-        writeAudio(folder / "snare.wav", mic, SampleFormat::wav24);
-        auto reader = AudioReader::open(folder / "snare.wav");
-        const auto heard = findOnsets(*reader, {{0.15F, 0.6F, 1, 1}}, {});
-        QVERIFY(heard.has_value());
-        std::vector<std::size_t> strokes;
-        std::vector<Decibels> levels;
-        std::vector<std::int64_t> meant;
-        for (std::size_t c = 0; c < heard->candidates.size(); ++c)
-            for (const std::int64_t at : truth)
-                if (heard->candidates[c].level.value > -8 &&
-                    std::abs(heard->candidates[c].at.frame - at) < 14 * perMs) {
-                    strokes.push_back(c);
-                    levels.push_back(heard->candidates[c].level);
-                    meant.push_back(at);
-                }
-        QVERIFY(strokes.size() + 2 >= truth.size());
-        const auto dates = dateStrokes(*heard, strokes, levels, {48000});
-        std::vector<double> off;
-        for (std::size_t s = 0; s < strokes.size(); ++s)
-            off.push_back(static_cast<double>(heard->candidates[strokes[s]].at.frame - meant[s]) / perMs +
-                          dates[s].shift.value);
-        std::sort(off.begin(), off.end());
-        const double early = off[off.size() / 20], late = off[off.size() * 19 / 20];
-        qInfo("%zu strokes, dates %.3f to %.3f ms off (5 %% to 95 %%), median %.3f", off.size(), early, late,
-              off[off.size() / 2]);
-        QVERIFY(late - early < 0.3);
-        QVERIFY(std::abs(off[off.size() / 2]) < 0.5);
-        QVERIFY(std::none_of(dates.begin(), dates.end(), [](const StrokeDate& date) { return date.ownDate; }));
-    }
-
-    /// One stroke among forty swells for 60 ms: no other stroke tells where it began, and that is said all the way
-    /// up to the places that want a look. Moved by hand it has been looked at.
-    void anUnlikeStrokeKeepsItsOwnDateAndSaysSo() {
-        const TempFolder folder;
-        const auto snare = burst(1, 12, 0.5);
-        auto swell = burst(3, 12, 0.5);
-        std::reverse(swell.begin(), swell.end());
-        std::vector<float> mic(48000 * 22);
-        for (std::int64_t beat = 1; beat <= 40; ++beat)
-            mix(mic, beat == 21 ? swell : snare, 24000 * beat, 0.3F);
-        std::mt19937 random(4);
-        std::normal_distribution<float> noise(0, 0.0002F);
-        for (float& sample : mic)
-            sample += noise(random);
-        writeAudio(folder / "snare.wav", mic, SampleFormat::wav24);
-        auto session = importFolder(folder.path());
-        QVERIFY(session.has_value());
-        Analyses analyses;
-        QVERIFY(analyseMissing(*session, analyses, Listen::toEveryMic, {}).has_value());
-        const auto outcome = outcomeOf(*session, analyses);
-        std::vector<SourceFrame> own;
-        for (const Stroke& stroke : outcome->takes[0]->strokes->strokes)
-            if (stroke.ownDate)
-                own.push_back(stroke.at);
-        QCOMPARE(own.size(), std::size_t{1});
-        QVERIFY(own[0].frame > 24000 * 21 - 480 && own[0].frame < 24000 * 21 + 3600);
-        const auto told = [&](const Outcome& made) {
-            return std::count_if(made.warnings.begin(), made.warnings.end(),
-                                 [](const Warning& w) { return w.kind == WarningKind::unlikeStroke; });
-        };
-        QCOMPARE(told(*outcome), 1);
-        Correction moved{Correction::Kind::mark, 'A', own[0]};
-        moved.to = own[0] + FrameCount{48};
-        session->corrections.push_back(moved);
-        QCOMPARE(told(*outcomeOf(*session, analyses)), 0);
     }
 };
 

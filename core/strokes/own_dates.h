@@ -1,0 +1,18 @@
+#pragma once
+
+#include "strokes/mean_stroke.h"
+
+#include <cstddef>
+#include <span>
+#include <vector>
+
+namespace lampo {
+
+/// Moves dates by a drum's mean strokes (StrokeDate::shift; those with ownDate stay) to where the strokes' own
+/// dates allow. Single strokes' own dates scatter, but where most of them agree the attack was heard by then, and
+/// began no longer before than slow attacks do; before the first that some agree on there is no attack. `kindOf`:
+/// for each stroke, which of the drum's means it was dated by. `soft`: strokes far below the drum's strong ones,
+/// whose means are the less sharp.
+void keepNearOwnDates(std::span<StrokeDate> dates, std::span<const std::size_t> kindOf, bool soft);
+
+} // namespace lampo
