@@ -32,6 +32,9 @@ constexpr std::size_t fewest = 8;                  ///< strokes that can agree
 constexpr Milliseconds slipReach{0.8};
 constexpr double surelyThere = 0.8; ///< likeness
 constexpr double lessLike = 0.1;    ///< than where it slipped to
+/// To begin where loud strokes do. From the kits in bench/ears.cpp: what is not alike stays below 0.6.
+constexpr double asLoud = 0.85;
+constexpr Milliseconds farthestRise{8}; ///< between their main rises
 /// Loud strokes' starts are sought in what is left of them when the ring of the stroke before is taken out.
 constexpr float startEmphasis = 0.85F;
 
@@ -48,8 +51,8 @@ struct Kind {
 class Dater {
 public:
     Dater(const MicAnalysis& mic, std::span<const std::size_t> strokes, SampleRate rate, bool soft)
-        : perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())), lead_(mic.sounds.lead()),
-          soft_(soft) {
+        : mic_(mic), strokes_(strokes), perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())),
+          lead_(mic.sounds.lead()), soft_(soft) {
         for (const std::size_t stroke : strokes) {
             plain_.push_back(emphasised(mic.sounds.of(stroke), soft ? 0.0F : startEmphasis));
             sounds_.push_back(soft ? middle(mic.sounds.of(stroke))
@@ -63,7 +66,8 @@ public:
         });
     }
 
-    std::vector<StrokeDate> run() {
+    /// `known`: means of loud strokes, which begin where a candidate lies in its sound; see loudMeans().
+    std::vector<StrokeDate> run(std::span<const Pattern> known = {}) {
         sortIntoKinds();
         std::vector<std::vector<std::pair<std::size_t, Fit>>> members(kinds_.size());
         std::vector<std::pair<std::size_t, Fit>> best(sounds_.size());
@@ -77,14 +81,36 @@ public:
         if (!soft_)
             undoSlips(best);
         std::vector<StrokeDate> dates;
-        std::vector<std::size_t> kindOf;
         for (const auto& [k, fit] : best) {
             const auto shift = shiftBy(k, fit); // or else as it was heard
             dates.push_back({{shift.value_or(0)}, std::max(0.0, fit.likeness), !shift || kinds_[k].unlikeOthers});
-            kindOf.push_back(k);
+            kindOf_.push_back(k);
         }
-        keepNearOwnDates(dates, kindOf, soft_);
+        keepNearOwnDates(dates, kindOf_, soft_);
+        beginAs(known, best, dates);
         return dates;
+    }
+
+    /// The means of the kinds with many strokes, as soft strokes are compared, which begin where a candidate lies
+    /// in its sound. `dates`: what run() gave.
+    std::vector<Pattern> loudMeans(std::span<const StrokeDate> dates) const {
+        std::vector<Sound> means(kinds_.size(), Sound(mic_.sounds.length()));
+        std::vector<std::size_t> members(kinds_.size());
+        for (std::size_t s = 0; s < dates.size(); ++s) {
+            if (dates[s].ownDate)
+                continue;
+            Sound sound = middle(mic_.sounds.of(strokes_[s]));
+            const float strength = strengthOf(patternOf(sound, rises_[s], perMs_));
+            for (float& x : sound)
+                x /= strength;
+            const float share = 1.0F / static_cast<float>(++members[kindOf_[s]]);
+            average(means[kindOf_[s]], sound, std::lround(dates[s].shift.value * perMs_), share);
+        }
+        std::vector<Pattern> patterns;
+        for (std::size_t k = 0; k < means.size(); ++k)
+            if (members[k] >= manyStrokes)
+                patterns.push_back(patternOf(means[k], mainRise(means[k]), perMs_));
+        return patterns;
     }
 
 private:
@@ -123,6 +149,24 @@ private:
             if (there.second.likeness >= std::max(surelyThere, best[s].second.likeness - lessLike))
                 best[s] = there;
         }
+    }
+
+    /// Soft strokes rise out of the noise late, or seem to begin where a brush swells. Where their mean is like one
+    /// of loud strokes, they begin at the same place of it.
+    void beginAs(std::span<const Pattern> known, std::span<const std::pair<std::size_t, Fit>> best,
+                 std::vector<StrokeDate>& dates) const {
+        std::vector<Fit> fits(kinds_.size());
+        for (std::size_t k = 0; k < kinds_.size(); ++k)
+            for (const Pattern& mean : known) {
+                const auto lag =
+                    static_cast<std::ptrdiff_t>(kinds_[k].rise) - static_cast<std::ptrdiff_t>(mean.rise);
+                const Fit fit = fitOf(mean, kinds_[k].mean, lag, samples(farthestRise), perMs_);
+                if (fit.likeness > fits[k].likeness)
+                    fits[k] = fit;
+            }
+        for (std::size_t s = 0; s < dates.size(); ++s)
+            if (const auto& [k, fit] = best[s]; !dates[s].ownDate && fits[k].likeness >= asLoud)
+                dates[s].shift.value = (fits[k].lag + fit.lag) / perMs_;
     }
 
     /// Of the kinds that fit the stroke when it begins there, to the nearest ms.
@@ -283,6 +327,8 @@ private:
 
     MainRise riseOf(const Kind& kind) const { return {envelopeOf(kind.plain, perMs_), kind.rise}; }
 
+    const MicAnalysis& mic_;
+    std::span<const std::size_t> strokes_; ///< among its candidates
     double perMs_;
     std::size_t lead_;
     bool soft_;
@@ -290,6 +336,7 @@ private:
     std::vector<std::size_t> rises_;
     std::vector<std::size_t> order_; ///< the loudest first
     std::vector<Kind> kinds_;
+    std::vector<std::size_t> kindOf_; ///< for each stroke, once it is dated
 };
 
 } // namespace
@@ -302,13 +349,17 @@ std::vector<StrokeDate> dateStrokes(const MicAnalysis& mic, std::span<const std:
     for (std::size_t s = 0; s < strokes.size(); ++s)
         (levels[s] >= softFrom ? loud : soft).push_back(s);
     std::vector<StrokeDate> dates(strokes.size());
+    std::vector<Pattern> known;
     for (const auto& [places, isSoft] : {std::pair(&loud, false), std::pair(&soft, true)}) {
         std::vector<std::size_t> some;
         for (const std::size_t place : *places)
             some.push_back(strokes[place]);
         if (some.empty())
             continue;
-        const auto found = Dater(mic, some, rate, isSoft).run();
+        Dater dater(mic, some, rate, isSoft);
+        const auto found = dater.run(known);
+        if (!isSoft)
+            known = dater.loudMeans(found);
         for (std::size_t i = 0; i < some.size(); ++i)
             dates[(*places)[i]] = found[i];
     }

@@ -14,11 +14,16 @@ constexpr double agreeWithin = 0.6;
 constexpr double halfAgree = 0.5, nearlyAllAgree = 0.75;
 constexpr std::size_t fewDates = 4, manyDates = 8;
 constexpr double slowestLoud = 0.9, slowestSoft = 1.4;
-// Later edges are heard as well, so that a ring may hide where the mean begins and yet not all agree. The earliest
-// that so many agree on is an attack; sooner than that only chance dates a stroke.
-constexpr double someAgree = 0.1;
 constexpr double someWithin = 0.8;
-constexpr double usuallyHeard = 0.5; ///< behind the start
+
+/// Later edges are heard as well, so that a ring may hide where the mean begins and yet not all agree. The earliest
+/// that so many agree on is an attack; sooner than that only chance dates a stroke.
+struct Crowd {
+    double share;
+    double farthest; ///< ms that the mean's start may lie before it
+    double usual;    ///< ms that it is put before it otherwise
+};
+constexpr Crowd loudCrowd{0.1, 0.9, 0.7}, softCrowd{0.35, 2, 1.4};
 
 using Places = std::vector<std::size_t>;
 
@@ -55,14 +60,14 @@ bool keepNear(std::span<StrokeDate> dates, const Places& strokes, const Agreemen
 }
 
 /// A start that lies too far before the first own dates on which some agree was the ring of strokes before.
-void keepBehindRing(std::span<StrokeDate> dates, const Places& strokes) {
+void keepBehindRing(std::span<StrokeDate> dates, const Places& strokes, const Crowd& crowd) {
     if (strokes.size() < manyDates)
         return;
     std::vector<double> own = behindMeans(dates, strokes);
-    const auto some = static_cast<std::size_t>(std::ceil(someAgree * static_cast<double>(own.size())));
+    const auto some = static_cast<std::size_t>(std::ceil(crowd.share * static_cast<double>(own.size())));
     const std::optional<double> first = earliestCrowd(own, someWithin, std::max(manyDates, some));
-    if (first && *first > slowestLoud)
-        moveLater(dates, strokes, *first - usuallyHeard);
+    if (first && *first > crowd.farthest)
+        moveLater(dates, strokes, *first - crowd.usual);
 }
 
 } // namespace
@@ -78,11 +83,13 @@ void keepNearOwnDates(std::span<StrokeDate> dates, std::span<const std::size_t> 
     const double slowest = soft ? slowestSoft : slowestLoud;
     const bool agree = keepNear(dates, all, {fewDates, soft ? halfAgree : nearlyAllAgree, slowest});
     // Loud strokes' means are sharp: they give way only where nearly all strokes speak against them.
-    if (!agree && !soft)
-        return keepBehindRing(dates, all);
     for (const Places& strokes : ofKind)
-        keepNear(dates, strokes,
-                 agree ? Agreement{fewDates, nearlyAllAgree, slowest} : Agreement{manyDates, halfAgree, slowest});
+        if (agree || soft)
+            keepNear(dates, strokes,
+                     agree ? Agreement{fewDates, nearlyAllAgree, slowest}
+                           : Agreement{manyDates, halfAgree, slowest});
+    if (!agree)
+        keepBehindRing(dates, all, soft ? softCrowd : loudCrowd);
 }
 
 } // namespace lampo

@@ -34,7 +34,7 @@ class TestHitsMidi : public QObject {
         for (const auto& [at, event] : all) {
             now += static_cast<double>(at - tick) * tempo / file.ticksPerQuarter;
             tick = at;
-            const auto byte = [&](std::size_t i) { return static_cast<unsigned char>(event->data[i]); };
+            const auto byte = [&data = event->data](std::size_t i) { return static_cast<unsigned char>(data[i]); };
             if (event->isMeta(midi::tempo))
                 tempo = (byte(0) * 65536 + byte(1) * 256 + byte(2)) * 1e-6;
             if (event->status == 0x99)
