@@ -2,6 +2,7 @@
 #include "onsets/onset_finder.h"
 #include "pipeline/outcome.h"
 #include "strokes/mean_stroke.h"
+#include "strokes/own_dates.h"
 #include "strokes/statistics.h"
 #include "support/built_kit.h"
 #include "support/dice.h"
@@ -154,24 +155,64 @@ private slots:
         }
     }
 
-    /// A hat 1.5 to 12 ms ahead, 14 dB down, does not make the snare early: all strokes are dated at one place.
+    /// A hat 1.5 to 12 ms ahead, 14 dB down, does not make the snare early, neither where most strokes have one nor
+    /// where only some do: all are dated at one place.
     void aHatAheadDoesNotDateTheSnare() {
         const auto snare = burst(1, 12, 0.5), hat = burst(2, 8, 1);
-        DrumMic mic{std::vector<float>(48000 * 40), {}};
-        std::mt19937 random(4);
-        std::uniform_real_distribution<> ahead(1.5, 12), level(0.7, 1);
-        for (std::int64_t at = 24000; at + 24000 < static_cast<std::int64_t>(mic.sound.size()); at += 24000) {
-            const auto before = static_cast<std::int64_t>(ahead(random) * perMs);
-            mic.strike(snare, at + before % 7, static_cast<float>(0.3 * level(random)));
-            if (mic.truth.size() % 4 != 0)
-                mix(mic.sound, hat, mic.truth.back() - before, 0.06F);
+        for (const double share : {0.75, 0.2}) {
+            Dice dice(4);
+            DrumMic mic{std::vector<float>(40000 * perMs), {}};
+            for (int at = 500; at < 39500; at += 500) {
+                mic.strike(snare, at * perMs + dice.upTo(6), static_cast<float>(0.3 * dice.between(0.7, 1)));
+                if (dice.chance(share))
+                    mix(mic.sound, hat, mic.truth.back() - std::llround(dice.between(1.5, 12) * perMs), 0.06F);
+            }
+            mic.addNoise(0.0002F);
+            const Dates dates = datesIn(mic, {0.15F, 0.6F, 1, 1});
+            QVERIFY(dates.off.size() + 2 >= mic.truth.size());
+            QVERIFY(dates.at(0.98) - dates.at(0.02) < 0.3);
+            QVERIFY(std::abs(dates.at(0.5)) < 0.5);
+            QCOMPARE(dates.own, std::size_t{0});
         }
-        mic.addNoise(0.0002F);
-        const Dates dates = datesIn(mic, {0.15F, 0.6F, 1, 1});
-        QVERIFY(dates.off.size() + 2 >= mic.truth.size());
-        QVERIFY(dates.at(0.95) - dates.at(0.05) < 0.3);
-        QVERIFY(std::abs(dates.at(0.5)) < 0.5);
-        QCOMPARE(dates.own, std::size_t{0});
+    }
+
+    /// Where own dates lie behind those by the mean, in ms and shares, and what becomes of these.
+    void ownDatesAreBelieved_data() {
+        QTest::addColumn<double>("crowd");  // where some own dates lie
+        QTest::addColumn<double>("share");  // of the strokes
+        QTest::addColumn<double>("others"); // where later edges are heard
+        QTest::addColumn<bool>("soft");
+        QTest::addColumn<double>("later"); // by so much all are moved
+        QTest::newRow("a ring hides the start") << 2.2 << 0.3 << 4.5 << false << 1.5;
+        QTest::newRow("a tenth is enough") << 2.2 << 0.12 << 6.5 << false << 1.5;
+        QTest::newRow("they begin there") << 0.3 << 0.3 << 3.0 << false << 0.0;
+        QTest::newRow("all are late") << 2.2 << 0.9 << 4.5 << false << 1.3;
+        QTest::newRow("few of soft ones") << 3.0 << 0.2 << 5.0 << true << 0.0;
+        QTest::newRow("many of soft ones") << 3.0 << 0.45 << 5.0 << true << 1.6;
+    }
+    void ownDatesAreBelieved() {
+        QFETCH(const double, crowd);
+        QFETCH(const double, share);
+        QFETCH(const double, others);
+        QFETCH(const bool, soft);
+        QFETCH(const double, later);
+        for (std::uint64_t seed = 1; seed <= 20; ++seed) {
+            Dice dice(seed);
+            std::vector<StrokeDate> dates;
+            for (int stroke = 0; stroke < 100; ++stroke) {
+                const double chance = dice.between(0, 1); // one in twenty is dated by chance, or by a hat
+                const double own = stroke < 100 * share ? dice.around(crowd, 0.1, 0.25)
+                                   : chance < 0.05      ? dice.between(-12, 0)
+                                                        : dice.between(others - 2, others + 4);
+                dates.push_back({{-own}, 0.9, false});
+            }
+            dates.push_back({{0}, 0.2, true});
+            const auto before = dates;
+            keepNearOwnDates(dates, std::vector<std::size_t>(dates.size(), 0), soft);
+            for (std::size_t stroke = 0; stroke < 100; ++stroke)
+                QVERIFY(std::abs(dates[stroke].shift.value - before[stroke].shift.value - later) < 0.35);
+            QCOMPARE(dates.back().shift.value, 0.0); // keeps its own
+        }
     }
 
     /// A double kick that rings on under its next strokes is dated where they begin, not in the ring. Two of these
