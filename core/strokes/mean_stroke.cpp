@@ -182,9 +182,7 @@ private:
         return best;
     }
 
-    std::size_t samples(Milliseconds time) const {
-        return static_cast<std::size_t>(std::abs(time.value) * perMs_ + 0.5);
-    }
+    std::size_t samples(Milliseconds time) const { return samplesIn(std::abs(time.value), perMs_); }
 
     /// Where the loudness grows most, not in dB: that is the drum's own stroke, whatever came softly before.
     std::size_t mainRise(const Sound& sound) const {

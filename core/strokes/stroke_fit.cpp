@@ -11,10 +11,6 @@ namespace {
 
 constexpr double comparedBefore = 2, comparedAfter = 9; ///< ms, around the main rise
 
-std::size_t samples(double ms, double perMs) {
-    return static_cast<std::size_t>(ms * perMs + 0.5);
-}
-
 /// Eight sums side by side: the compiler may not reorder one.
 float dot(const float* a, const float* b, std::size_t count) {
     std::array<float, 8> sums{};
@@ -49,9 +45,9 @@ Sound middle(std::span<const std::int8_t> samples) {
 }
 
 Pattern patternOf(const Sound& sound, std::size_t rise, double perMs) {
-    Pattern pattern{Sound(samples(comparedBefore, perMs) + samples(comparedAfter, perMs)), rise};
+    Pattern pattern{Sound(samplesIn(comparedBefore, perMs) + samplesIn(comparedAfter, perMs)), rise};
     const auto first =
-        static_cast<std::ptrdiff_t>(rise) - static_cast<std::ptrdiff_t>(samples(comparedBefore, perMs));
+        static_cast<std::ptrdiff_t>(rise) - static_cast<std::ptrdiff_t>(samplesIn(comparedBefore, perMs));
     for (std::size_t i = 0; i < pattern.sound.size(); ++i)
         pattern.sound[i] = at(sound, first + static_cast<std::ptrdiff_t>(i));
     return pattern;
@@ -65,7 +61,7 @@ Fit fitOf(const Pattern& pattern, const Sound& sound, std::ptrdiff_t lag, std::s
     const std::size_t length = pattern.sound.size();
     const auto earliest = lag - static_cast<std::ptrdiff_t>(reach);
     const auto first = static_cast<std::ptrdiff_t>(pattern.rise) + earliest -
-                       static_cast<std::ptrdiff_t>(samples(comparedBefore, perMs));
+                       static_cast<std::ptrdiff_t>(samplesIn(comparedBefore, perMs));
     // Everything that any lag needs, in one piece.
     Sound wide(length + 2 * reach);
     std::vector<double> sums(wide.size() + 1);

@@ -29,14 +29,10 @@ constexpr double contourReach = 8;
 constexpr float contourFloor = -35; ///< dB
 constexpr double maxUnlike = 8;     ///< dB, in the mean
 
-std::size_t samples(double ms, double perMs) {
-    return static_cast<std::size_t>(ms * perMs + 0.5);
-}
-
 float peakBehind(const MainRise& attack, double perMs) {
     const auto begin = attack.envelope.begin() + static_cast<std::ptrdiff_t>(attack.at);
     return *std::max_element(
-        begin, std::min(attack.envelope.end(), begin + static_cast<std::ptrdiff_t>(samples(10, perMs))));
+        begin, std::min(attack.envelope.end(), begin + static_cast<std::ptrdiff_t>(samplesIn(10, perMs))));
 }
 
 /// Going back from the main rise, the first place below `level`; where there is none, the lowest.
@@ -69,7 +65,7 @@ std::size_t backTo(const Sound& envelope, std::size_t from, float level, std::si
 
 /// On over a stretch in which nothing sounds, where a touch was heard before it.
 std::size_t overGap(const Sound& envelope, std::size_t start, float level, double perMs) {
-    const std::size_t first = start - std::min(start, samples(longestGap, perMs));
+    const std::size_t first = start - std::min(start, samplesIn(longestGap, perMs));
     const auto begin = envelope.begin() + static_cast<std::ptrdiff_t>(first);
     const auto touch = std::find_if(begin, envelope.begin() + static_cast<std::ptrdiff_t>(start),
                                     [&](float x) { return x > level; });
@@ -97,7 +93,7 @@ Sound contourOf(const MainRise& attack, double perMs) {
 } // namespace
 
 Sound envelopeOf(const Sound& sound, double perMs) {
-    const std::size_t reach = samples(envelopeReach, perMs);
+    const std::size_t reach = samplesIn(envelopeReach, perMs);
     Sound out(sound.size());
     for (std::size_t i = 0; i < sound.size(); ++i)
         for (std::size_t j = i > reach ? i - reach : 0; j < std::min(sound.size(), i + reach + 1); ++j)
@@ -107,17 +103,17 @@ Sound envelopeOf(const Sound& sound, double perMs) {
 
 std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, double perMs) {
     const Sound& envelope = attack.envelope;
-    const std::size_t farthest = samples(farthestStart, perMs);
+    const std::size_t farthest = samplesIn(farthestStart, perMs);
     const float peak = peakBehind(attack, perMs);
     const float top = crossing * peak;
     const std::size_t cross = crossingBefore(attack, top, farthest);
-    const std::size_t gap = samples(quietBefore, perMs);
+    const std::size_t gap = samplesIn(quietBefore, perMs);
     const float floor = cross > 2 * gap ? medianBefore(envelope, cross - gap) : 0;
     const float edge = std::min(std::max(startLevel * peak, floorAbove * floor), top);
-    std::size_t start = backTo(envelope, cross, edge, farthest, samples(shortPlateau, perMs));
+    std::size_t start = backTo(envelope, cross, edge, farthest, samplesIn(shortPlateau, perMs));
     if (!sure.empty()) {
-        const std::size_t back = backTo(sure, cross, edge, farthest, samples(longPlateau, perMs));
-        if (back > start + samples(maxEarlier, perMs) && sure[back - 1] <= edge)
+        const std::size_t back = backTo(sure, cross, edge, farthest, samplesIn(longPlateau, perMs));
+        if (back > start + samplesIn(maxEarlier, perMs) && sure[back - 1] <= edge)
             start = back;
         else if (back > 0 && sure[back - 1] <= std::max(edge, plateauEnds * envelope[start]))
             start = std::min(start, overGap(sure, back, std::max(edge, leastTouch * peak), perMs));
@@ -125,21 +121,22 @@ std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, do
     if (cross - start >= farthest - 1)
         return std::nullopt;
     const auto first =
-        envelope.begin() + static_cast<std::ptrdiff_t>(start - std::min(start, samples(contourBefore, perMs)));
+        envelope.begin() + static_cast<std::ptrdiff_t>(start - std::min(start, samplesIn(contourBefore, perMs)));
     const bool silent = std::all_of(first, envelope.begin() + static_cast<std::ptrdiff_t>(start),
                                     [&](float x) { return x <= startLevel * peak; });
-    return StrokeStart{static_cast<double>(start + samples(envelopeReach, perMs)) - beforeAudible * perMs, silent};
+    return StrokeStart{static_cast<double>(start + samplesIn(envelopeReach, perMs)) - beforeAudible * perMs,
+                       silent};
 }
 
 std::optional<double> contourLag(const MainRise& known, const MainRise& other, double perMs) {
     const Sound pattern = contourOf(known, perMs), sound = contourOf(other, perMs);
     const auto rise = static_cast<std::ptrdiff_t>(known.at);
     const auto from =
-        std::max<std::ptrdiff_t>(0, rise - static_cast<std::ptrdiff_t>(samples(contourBefore, perMs)));
-    const auto to = std::min(rise + static_cast<std::ptrdiff_t>(samples(contourAfter, perMs)),
+        std::max<std::ptrdiff_t>(0, rise - static_cast<std::ptrdiff_t>(samplesIn(contourBefore, perMs)));
+    const auto to = std::min(rise + static_cast<std::ptrdiff_t>(samplesIn(contourAfter, perMs)),
                              static_cast<std::ptrdiff_t>(pattern.size()));
     const auto middle = static_cast<std::ptrdiff_t>(other.at) - rise;
-    const auto reach = static_cast<std::ptrdiff_t>(samples(contourReach, perMs));
+    const auto reach = static_cast<std::ptrdiff_t>(samplesIn(contourReach, perMs));
     double least = std::numeric_limits<double>::infinity();
     std::ptrdiff_t best = 0;
     for (std::ptrdiff_t lag = middle - reach; lag <= middle + reach; ++lag) {

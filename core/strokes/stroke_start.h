@@ -8,6 +8,10 @@ namespace lampo {
 
 /// A stretch of one channel, at the rate of AttackSounds: `perMs` samples each ms.
 using Sound = std::vector<float>;
+/// How many samples last so long, ms.
+inline std::size_t samplesIn(double ms, double perMs) {
+    return static_cast<std::size_t>(ms * perMs + 0.5);
+}
 
 /// A main rise in a sound: its envelope and the sample where its loudness grows most.
 struct MainRise {
