@@ -54,9 +54,9 @@ public:
         : mic_(mic), strokes_(strokes), perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())),
           lead_(mic.sounds.lead()), soft_(soft) {
         for (const std::size_t stroke : strokes) {
-            plain_.push_back(emphasised(mic.sounds.of(stroke), soft ? 0.0F : startEmphasis));
-            sounds_.push_back(soft ? middle(mic.sounds.of(stroke))
-                                   : emphasised(mic.sounds.of(stroke), loudEmphasis));
+            plain_.push_back(preEmphasised(mic.sounds.of(stroke), soft ? 0.0F : startEmphasis));
+            sounds_.push_back(soft ? midBand(mic.sounds.of(stroke))
+                                   : preEmphasised(mic.sounds.of(stroke), loudEmphasis));
             rises_.push_back(mainRise(sounds_.back()));
         }
         order_.resize(strokes.size());
@@ -67,10 +67,10 @@ public:
     }
 
     /// `known`: means of loud strokes, which begin where a candidate lies in its sound; see loudMeans().
-    std::vector<StrokeDate> run(std::span<const Pattern> known = {}) {
+    std::vector<StrokeDate> run(std::span<const StrokePattern> known = {}) {
         sortIntoKinds();
-        std::vector<std::vector<std::pair<std::size_t, Fit>>> members(kinds_.size());
-        std::vector<std::pair<std::size_t, Fit>> best(sounds_.size());
+        std::vector<std::vector<std::pair<std::size_t, StrokeFit>>> members(kinds_.size());
+        std::vector<std::pair<std::size_t, StrokeFit>> best(sounds_.size());
         for (std::size_t s = 0; s < sounds_.size(); ++s) {
             best[s] = bestKind(s);
             members[best[s].first].emplace_back(s, best[s].second);
@@ -93,30 +93,30 @@ public:
 
     /// The means of the kinds with many strokes, as soft strokes are compared, which begin where a candidate lies
     /// in its sound. `dates`: what run() gave.
-    std::vector<Pattern> loudMeans(std::span<const StrokeDate> dates) const {
+    std::vector<StrokePattern> loudMeans(std::span<const StrokeDate> dates) const {
         std::vector<Sound> means(kinds_.size(), Sound(mic_.sounds.length()));
         std::vector<std::size_t> members(kinds_.size());
         for (std::size_t s = 0; s < dates.size(); ++s) {
             if (dates[s].ownDate)
                 continue;
-            Sound sound = middle(mic_.sounds.of(strokes_[s]));
-            const float strength = strengthOf(patternOf(sound, rises_[s], perMs_));
+            Sound sound = midBand(mic_.sounds.of(strokes_[s]));
+            const float strength = normOf(strokePatternOf(sound, rises_[s], perMs_));
             for (float& x : sound)
                 x /= strength;
             const float share = 1.0F / static_cast<float>(++members[kindOf_[s]]);
             average(means[kindOf_[s]], sound, std::lround(dates[s].shift.value * perMs_), share);
         }
-        std::vector<Pattern> patterns;
+        std::vector<StrokePattern> patterns;
         for (std::size_t k = 0; k < means.size(); ++k)
             if (members[k] >= manyStrokes)
-                patterns.push_back(patternOf(means[k], mainRise(means[k]), perMs_));
+                patterns.push_back(strokePatternOf(means[k], mainRise(means[k]), perMs_));
         return patterns;
     }
 
 private:
     /// ms from the candidate to where the stroke begins by its kind's mean. None: it is unlike its drum, or that
     /// cannot be seen.
-    std::optional<double> shiftBy(std::size_t kind, const Fit& fit) const {
+    std::optional<double> shiftBy(std::size_t kind, const StrokeFit& fit) const {
         const auto& start = kinds_[kind].start;
         if (fit.likeness < leastLikeness || !start)
             return std::nullopt;
@@ -125,7 +125,7 @@ private:
 
     /// A drum that rings is nearly as like itself a period sooner or later. Where own dates agree, a stroke far off
     /// lies where they say, if some kind fits it there.
-    void undoSlips(std::vector<std::pair<std::size_t, Fit>>& best) {
+    void undoSlips(std::vector<std::pair<std::size_t, StrokeFit>>& best) {
         std::vector<double> own; // ms behind the dates by the mean
         for (const auto& [k, fit] : best)
             if (const auto shift = shiftBy(k, fit))
@@ -153,14 +153,14 @@ private:
 
     /// Soft strokes rise out of the noise late, or seem to begin where a brush swells. Where their mean is like one
     /// of loud strokes, they begin at the same place of it.
-    void beginAs(std::span<const Pattern> known, std::span<const std::pair<std::size_t, Fit>> best,
+    void beginAs(std::span<const StrokePattern> known, std::span<const std::pair<std::size_t, StrokeFit>> best,
                  std::vector<StrokeDate>& dates) const {
-        std::vector<Fit> fits(kinds_.size());
+        std::vector<StrokeFit> fits(kinds_.size());
         for (std::size_t k = 0; k < kinds_.size(); ++k)
-            for (const Pattern& mean : known) {
+            for (const StrokePattern& mean : known) {
                 const auto lag =
                     static_cast<std::ptrdiff_t>(kinds_[k].rise) - static_cast<std::ptrdiff_t>(mean.rise);
-                const Fit fit = fitOf(mean, kinds_[k].mean, lag, samples(farthestRise), perMs_);
+                const StrokeFit fit = bestFit(mean, kinds_[k].mean, lag, samples(farthestRise), perMs_);
                 if (fit.likeness > fits[k].likeness)
                     fits[k] = fit;
             }
@@ -170,12 +170,12 @@ private:
     }
 
     /// Of the kinds that fit the stroke when it begins there, to the nearest ms.
-    std::pair<std::size_t, Fit> bestKindAt(std::size_t stroke, double start) const {
-        std::pair<std::size_t, Fit> best{0, {}};
+    std::pair<std::size_t, StrokeFit> bestKindAt(std::size_t stroke, double start) const {
+        std::pair<std::size_t, StrokeFit> best{0, {}};
         for (std::size_t k = 0; k < kinds_.size(); ++k) {
             if (!kinds_[k].start)
                 continue;
-            const Fit fit = fitNear(kinds_[k], stroke, std::lround(start - kinds_[k].start->at), slipReach);
+            const StrokeFit fit = fitNear(kinds_[k], stroke, std::lround(start - kinds_[k].start->at), slipReach);
             if (fit.likeness > best.second.likeness)
                 best = {k, fit};
         }
@@ -203,17 +203,17 @@ private:
         return best;
     }
 
-    Fit fitNear(const Kind& kind, std::size_t stroke, std::ptrdiff_t lag, Milliseconds reach) const {
-        return fitOf(patternOf(kind.mean, kind.rise, perMs_), sounds_[stroke], lag, samples(reach), perMs_);
+    StrokeFit fitNear(const Kind& kind, std::size_t stroke, std::ptrdiff_t lag, Milliseconds reach) const {
+        return bestFit(strokePatternOf(kind.mean, kind.rise, perMs_), sounds_[stroke], lag, samples(reach), perMs_);
     }
 
-    std::pair<std::size_t, Fit> bestKind(std::size_t stroke) const {
-        std::pair<std::size_t, Fit> best{0, {}};
+    std::pair<std::size_t, StrokeFit> bestKind(std::size_t stroke) const {
+        std::pair<std::size_t, StrokeFit> best{0, {}};
         for (std::size_t k = 0; k < kinds_.size() && best.second.likeness < surelyAlike; ++k)
-            if (const Fit fit = fitNear(kinds_[k], stroke,
-                                        static_cast<std::ptrdiff_t>(rises_[stroke]) -
-                                            static_cast<std::ptrdiff_t>(kinds_[k].rise),
-                                        lagReach);
+            if (const StrokeFit fit = fitNear(kinds_[k], stroke,
+                                              static_cast<std::ptrdiff_t>(rises_[stroke]) -
+                                                  static_cast<std::ptrdiff_t>(kinds_[k].rise),
+                                              lagReach);
                 fit.likeness > best.second.likeness)
                 best = {k, fit};
         return best;
@@ -231,13 +231,13 @@ private:
 
     Sound normalised(std::size_t stroke, const std::vector<Sound>& of) const {
         Sound sound = of[stroke];
-        const float strength = strengthOf(patternOf(sounds_[stroke], rises_[stroke], perMs_));
+        const float strength = normOf(strokePatternOf(sounds_[stroke], rises_[stroke], perMs_));
         for (float& x : sound)
             x /= strength;
         return sound;
     }
 
-    void join(Kind& kind, std::size_t stroke, const Fit& fit) const {
+    void join(Kind& kind, std::size_t stroke, const StrokeFit& fit) const {
         const auto lag = static_cast<std::ptrdiff_t>(std::lround(fit.lag));
         const float share = 1.0F / static_cast<float>(++kind.members);
         average(kind.mean, normalised(stroke, sounds_), lag, share);
@@ -252,7 +252,7 @@ private:
         }
     }
 
-    void findStart(Kind& kind, std::span<const std::pair<std::size_t, Fit>> members) const {
+    void findStart(Kind& kind, std::span<const std::pair<std::size_t, StrokeFit>> members) const {
         const MainRise typical{sharedEnvelope(kind, members, 0.2), kind.rise};
         kind.start =
             startOf(typical, members.size() < manyStrokes ? Sound() : sharedEnvelope(kind, members, 0.1), perMs_);
@@ -260,7 +260,7 @@ private:
 
     /// The members' envelopes, lined up; at each place the one that only `share` of them are softer than, so that
     /// what came before some of them does not count.
-    Sound sharedEnvelope(const Kind& kind, std::span<const std::pair<std::size_t, Fit>> members,
+    Sound sharedEnvelope(const Kind& kind, std::span<const std::pair<std::size_t, StrokeFit>> members,
                          double share) const {
         std::vector<Sound> envelopes;
         for (const auto& [stroke, fit] : members)
@@ -293,7 +293,7 @@ private:
 
     /// The kinds of one drum begin alike: laid over the kind with most members by their contours, they have one
     /// start. One is wrong where something else sounds just before its members.
-    void agree(std::span<const std::vector<std::pair<std::size_t, Fit>>> members) {
+    void agree(std::span<const std::vector<std::pair<std::size_t, StrokeFit>>> members) {
         const auto most =
             std::max_element(members.begin(), members.end(), [](auto& a, auto& b) { return a.size() < b.size(); });
         if (most == members.end() || most->size() < manyStrokes)
@@ -347,7 +347,7 @@ std::vector<StrokeDate> dateStrokes(const MicAnalysis& mic, std::span<const std:
     for (std::size_t s = 0; s < strokes.size(); ++s)
         (levels[s] >= softFrom ? loud : soft).push_back(s);
     std::vector<StrokeDate> dates(strokes.size());
-    std::vector<Pattern> known;
+    std::vector<StrokePattern> known;
     for (const auto& [places, isSoft] : {std::pair(&loud, false), std::pair(&soft, true)}) {
         std::vector<std::size_t> some;
         for (const std::size_t place : *places)

@@ -65,7 +65,7 @@ void keepBehindRing(std::span<StrokeDate> dates, const Places& strokes, const Cr
         return;
     std::vector<double> own = behindMeans(dates, strokes);
     const auto some = static_cast<std::size_t>(std::ceil(crowd.share * static_cast<double>(own.size())));
-    const std::optional<double> first = earliestCrowd(own, someWithin, std::max(manyDates, some));
+    const std::optional<double> first = earliestMode(own, someWithin, std::max(manyDates, some));
     if (first && *first > crowd.farthest)
         moveLater(dates, strokes, *first - crowd.usual);
 }

@@ -51,7 +51,7 @@ inline Densest densest(std::vector<double>& values, double width) {
 
 /// The median of the earliest values of which `enough` lie within that width; none where they nowhere do. Sorts
 /// them.
-inline std::optional<double> earliestCrowd(std::vector<double>& values, double width, std::size_t enough) {
+inline std::optional<double> earliestMode(std::vector<double>& values, double width, std::size_t enough) {
     std::sort(values.begin(), values.end());
     for (std::size_t first = 0; first + enough <= values.size(); ++first) {
         if (values[first + enough - 1] - values[first] > width)

@@ -30,22 +30,22 @@ float at(const Sound& sound, std::ptrdiff_t place) {
 
 } // namespace
 
-Sound emphasised(std::span<const std::int8_t> samples, float amount) {
+Sound preEmphasised(std::span<const std::int8_t> samples, float amount) {
     Sound out(samples.size());
     for (std::size_t i = 1; i < samples.size(); ++i)
         out[i] = static_cast<float>(samples[i]) - amount * static_cast<float>(samples[i - 1]);
     return out;
 }
 
-Sound middle(std::span<const std::int8_t> samples) {
+Sound midBand(std::span<const std::int8_t> samples) {
     Sound out(samples.size());
     for (std::size_t i = 5; i < samples.size(); ++i)
         out[i] = static_cast<float>(samples[i] + samples[i - 1] - samples[i - 4] - samples[i - 5]);
     return out;
 }
 
-Pattern patternOf(const Sound& sound, std::size_t rise, double perMs) {
-    Pattern pattern{Sound(samplesIn(comparedBefore, perMs) + samplesIn(comparedAfter, perMs)), rise};
+StrokePattern strokePatternOf(const Sound& sound, std::size_t rise, double perMs) {
+    StrokePattern pattern{Sound(samplesIn(comparedBefore, perMs) + samplesIn(comparedAfter, perMs)), rise};
     const auto first =
         static_cast<std::ptrdiff_t>(rise) - static_cast<std::ptrdiff_t>(samplesIn(comparedBefore, perMs));
     for (std::size_t i = 0; i < pattern.sound.size(); ++i)
@@ -53,11 +53,12 @@ Pattern patternOf(const Sound& sound, std::size_t rise, double perMs) {
     return pattern;
 }
 
-float strengthOf(const Pattern& pattern) {
+float normOf(const StrokePattern& pattern) {
     return std::sqrt(dot(pattern.sound.data(), pattern.sound.data(), pattern.sound.size()) + 1e-9F);
 }
 
-Fit fitOf(const Pattern& pattern, const Sound& sound, std::ptrdiff_t lag, std::size_t reach, double perMs) {
+StrokeFit bestFit(const StrokePattern& pattern, const Sound& sound, std::ptrdiff_t lag, std::size_t reach,
+                  double perMs) {
     const std::size_t length = pattern.sound.size();
     const auto earliest = lag - static_cast<std::ptrdiff_t>(reach);
     const auto first = static_cast<std::ptrdiff_t>(pattern.rise) + earliest -
@@ -69,7 +70,7 @@ Fit fitOf(const Pattern& pattern, const Sound& sound, std::ptrdiff_t lag, std::s
         wide[i] = at(sound, first + static_cast<std::ptrdiff_t>(i));
         sums[i + 1] = sums[i] + static_cast<double>(wide[i]) * wide[i];
     }
-    const float strength = strengthOf(pattern);
+    const float strength = normOf(pattern);
     std::vector<double> values;
     for (std::size_t i = 0; i <= 2 * reach; ++i)
         values.push_back(dot(pattern.sound.data(), wide.data() + i, length) /

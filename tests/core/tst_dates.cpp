@@ -133,7 +133,7 @@ class TestDates : public QObject {
 
 private slots:
     /// Against a search through all stretches.
-    void theEarliestCrowdIsFound() {
+    void theEarliestModeIsFound() {
         for (std::uint64_t seed = 1; seed <= 200; ++seed) {
             Dice dice(seed);
             std::vector<double> values(static_cast<std::size_t>(dice.upTo(40)));
@@ -149,7 +149,7 @@ private slots:
             for (const double value : values)
                 if (from(value) >= enough && (!earliest || value < *earliest))
                     earliest = value;
-            const auto found = earliestCrowd(values, 0.8, enough);
+            const auto found = earliestMode(values, 0.8, enough);
             QCOMPARE(found.has_value(), earliest.has_value());
             QVERIFY(!found || (*found >= *earliest && *found <= *earliest + 2 * 0.8));
         }

@@ -61,6 +61,18 @@ Includes includesOfFolder(const std::filesystem::path& folder) {
     return all;
 }
 
+/// Types that a header defines for all: one name for two of them would be undefined behaviour wherever both are
+/// linked.
+std::vector<std::string> typesDefinedIn(std::istream& header) {
+    static const std::regex definition{R"(^(?:struct|class|enum class) (\w+)(?: final)?(?: :.*)? \{.*)"};
+    std::vector<std::string> types;
+    std::smatch match;
+    for (std::string line; std::getline(header, line);)
+        if (std::regex_match(line, match, definition))
+            types.push_back(match[1]);
+    return types;
+}
+
 QString written(const Names& names) {
     QStringList list;
     for (const std::string& name : names)
@@ -123,6 +135,30 @@ private slots:
     void coreKnowsNoQt() {
         for (const Layer& layer : layers_)
             QVERIFY2(!includesOfFolder(core_ / layer.name).qt, layer.name.c_str());
+    }
+
+    void readsDefinitions() {
+        std::istringstream source(
+            "struct Fit {\nclass Later;\nenum class Verdict { hit };\nclass A final : public B {\n"
+            "    struct Inner {\n// struct Not {\n");
+        QCOMPARE(typesDefinedIn(source), (std::vector<std::string>{"Fit", "Verdict", "A"}));
+    }
+
+    void noTypeIsDefinedTwice() {
+        std::map<std::string, std::string> definedIn;
+        for (const std::filesystem::path& folder : {core_, core_ / "../app", core_ / "../cli"})
+            for (const auto& entry : std::filesystem::recursive_directory_iterator(folder)) {
+                if (entry.path().extension() != ".h")
+                    continue;
+                std::ifstream file(entry.path());
+                for (const std::string& type : typesDefinedIn(file)) {
+                    const auto [known, isNew] = definedIn.emplace(type, entry.path().filename().string());
+                    QVERIFY2(isNew,
+                             qPrintable(QString::fromStdString(type + " is defined in " + known->second +
+                                                               " and in " + entry.path().filename().string())));
+                }
+            }
+        QVERIFY(definedIn.size() > 200);
     }
 
     /// In the order of docs/architecture.md.
