@@ -25,13 +25,10 @@ constexpr Milliseconds sameStart{0.5}; ///< kinds of one drum begin as far apart
 /// Loud strokes are told by their edges, soft ones by the middle of their sound: edges near them may be a hat's.
 constexpr Decibels softFrom{-14};
 constexpr float loudEmphasis = 0.8F;
-/// Slips, of loud strokes. Times are ms.
-constexpr double ownWithin = 1.5, leastSlip = 2.5; ///< own dates agree within that, and slips are farther off
-constexpr double mostAgree = 0.7;                  ///< share of the strokes
-constexpr std::size_t fewest = 8;                  ///< strokes that can agree
+/// Loud strokes that slipped are sought where own dates say.
 constexpr Milliseconds slipReach{0.8};
 constexpr double surelyThere = 0.8; ///< likeness
-constexpr double lessLike = 0.1;    ///< than where it slipped to
+constexpr double lessLike = 0.1;    ///< than where they slipped to
 /// To begin where loud strokes do. From the kits in bench/ears.cpp: what is not alike stays below 0.6.
 constexpr double asLoud = 0.85;
 constexpr Milliseconds farthestRise{8}; ///< between their main rises
@@ -46,6 +43,12 @@ struct Kind {
     std::size_t members = 0;
     std::optional<StrokeStart> start{}; ///< none: that cannot be seen
     bool unlikeOthers = false;          ///< one stroke that nothing of the drum's usual ones is like
+};
+
+/// The kind a stroke is most like, and how it fits.
+struct Match {
+    std::size_t kind = 0;
+    StrokeFit fit{};
 };
 
 class Dater {
@@ -70,10 +73,10 @@ public:
     std::vector<StrokeDate> run(std::span<const StrokePattern> known = {}) {
         sortIntoKinds();
         std::vector<std::vector<std::pair<std::size_t, StrokeFit>>> members(kinds_.size());
-        std::vector<std::pair<std::size_t, StrokeFit>> best(sounds_.size());
+        std::vector<Match> best(sounds_.size());
         for (std::size_t s = 0; s < sounds_.size(); ++s) {
             best[s] = bestKind(s);
-            members[best[s].first].emplace_back(s, best[s].second);
+            members[best[s].kind].emplace_back(s, best[s].fit);
         }
         for (std::size_t k = 0; k < kinds_.size(); ++k)
             findStart(kinds_[k], members[k]);
@@ -81,10 +84,12 @@ public:
         if (!soft_)
             undoSlips(best);
         std::vector<StrokeDate> dates;
-        for (const auto& [k, fit] : best) {
-            const auto shift = shiftBy(k, fit); // or else as it was heard
-            dates.push_back({{shift.value_or(0)}, std::max(0.0, fit.likeness), !shift || kinds_[k].unlikeOthers});
-            kindOf_.push_back(k);
+        for (const Match& match : best) {
+            const auto shift = shiftBy(match); // or else as it was heard
+            dates.push_back({{shift.value_or(0)},
+                             std::max(0.0, match.fit.likeness),
+                             !shift || kinds_[match.kind].unlikeOthers});
+            kindOf_.push_back(match.kind);
         }
         keepNearOwnDates(dates, kindOf_, soft_);
         beginAs(known, best, dates);
@@ -116,44 +121,36 @@ public:
 private:
     /// ms from the candidate to where the stroke begins by its kind's mean. None: it is unlike its drum, or that
     /// cannot be seen.
-    std::optional<double> shiftBy(std::size_t kind, const StrokeFit& fit) const {
-        const auto& start = kinds_[kind].start;
-        if (fit.likeness < leastLikeness || !start)
+    std::optional<double> shiftBy(const Match& match) const {
+        const auto& start = kinds_[match.kind].start;
+        if (match.fit.likeness < leastLikeness || !start)
             return std::nullopt;
-        return (start->at + fit.lag - static_cast<double>(lead_)) / perMs_;
+        return (start->at + match.fit.lag - static_cast<double>(lead_)) / perMs_;
     }
 
     /// A drum that rings is nearly as like itself a period sooner or later. Where own dates agree, a stroke far off
     /// lies where they say, if some kind fits it there.
-    void undoSlips(std::vector<std::pair<std::size_t, StrokeFit>>& best) {
+    void undoSlips(std::vector<Match>& best) const {
         std::vector<double> own; // ms behind the dates by the mean
-        for (const auto& [k, fit] : best)
-            if (const auto shift = shiftBy(k, fit))
+        for (const Match& match : best)
+            if (const auto shift = shiftBy(match))
                 own.push_back(-*shift);
-        if (own.size() < fewest)
+        const auto common = commonOwnDate(own);
+        if (!common)
             return;
-        Densest usual = densest(own, ownWithin);
-        if (usual.share < mostAgree)
-            return;
-        if (std::abs(usual.middle) > leastSlip) { // so did the means
-            for (Kind& kind : kinds_)
-                if (kind.start)
-                    kind.start->at += usual.middle * perMs_;
-            usual.middle = 0;
-        }
         for (std::size_t s = 0; s < best.size(); ++s) {
-            const auto shift = shiftBy(best[s].first, best[s].second);
-            if (!shift || std::abs(*shift + usual.middle) < leastSlip)
+            const auto shift = shiftBy(best[s]);
+            if (!shift || std::abs(*shift + *common) < leastSlip)
                 continue;
-            const auto there = bestKindAt(s, static_cast<double>(lead_) - usual.middle * perMs_);
-            if (there.second.likeness >= std::max(surelyThere, best[s].second.likeness - lessLike))
+            const Match there = bestKindAt(s, static_cast<double>(lead_) - *common * perMs_);
+            if (there.fit.likeness >= std::max(surelyThere, best[s].fit.likeness - lessLike))
                 best[s] = there;
         }
     }
 
     /// Soft strokes rise out of the noise late, or seem to begin where a brush swells. Where their mean is like one
     /// of loud strokes, they begin at the same place of it.
-    void beginAs(std::span<const StrokePattern> known, std::span<const std::pair<std::size_t, StrokeFit>> best,
+    void beginAs(std::span<const StrokePattern> known, std::span<const Match> best,
                  std::vector<StrokeDate>& dates) const {
         std::vector<StrokeFit> fits(kinds_.size());
         for (std::size_t k = 0; k < kinds_.size(); ++k)
@@ -170,13 +167,13 @@ private:
     }
 
     /// Of the kinds that fit the stroke when it begins there, to the nearest ms.
-    std::pair<std::size_t, StrokeFit> bestKindAt(std::size_t stroke, double start) const {
-        std::pair<std::size_t, StrokeFit> best{0, {}};
+    Match bestKindAt(std::size_t stroke, double start) const {
+        Match best;
         for (std::size_t k = 0; k < kinds_.size(); ++k) {
             if (!kinds_[k].start)
                 continue;
             const StrokeFit fit = fitNear(kinds_[k], stroke, std::lround(start - kinds_[k].start->at), slipReach);
-            if (fit.likeness > best.second.likeness)
+            if (fit.likeness > best.fit.likeness)
                 best = {k, fit};
         }
         return best;
@@ -207,14 +204,14 @@ private:
         return bestFit(strokePatternOf(kind.mean, kind.rise, perMs_), sounds_[stroke], lag, samples(reach), perMs_);
     }
 
-    std::pair<std::size_t, StrokeFit> bestKind(std::size_t stroke) const {
-        std::pair<std::size_t, StrokeFit> best{0, {}};
-        for (std::size_t k = 0; k < kinds_.size() && best.second.likeness < surelyAlike; ++k)
+    Match bestKind(std::size_t stroke) const {
+        Match best;
+        for (std::size_t k = 0; k < kinds_.size() && best.fit.likeness < surelyAlike; ++k)
             if (const StrokeFit fit = fitNear(kinds_[k], stroke,
                                               static_cast<std::ptrdiff_t>(rises_[stroke]) -
                                                   static_cast<std::ptrdiff_t>(kinds_[k].rise),
                                               lagReach);
-                fit.likeness > best.second.likeness)
+                fit.likeness > best.fit.likeness)
                 best = {k, fit};
         return best;
     }
@@ -347,20 +344,20 @@ std::vector<StrokeDate> dateStrokes(const MicAnalysis& mic, std::span<const std:
     for (std::size_t s = 0; s < strokes.size(); ++s)
         (levels[s] >= softFrom ? loud : soft).push_back(s);
     std::vector<StrokeDate> dates(strokes.size());
-    std::vector<StrokePattern> known;
-    for (const auto& [places, isSoft] : {std::pair(&loud, false), std::pair(&soft, true)}) {
+    std::vector<StrokePattern> means; // of the loud ones, once these are dated
+    const auto date = [&](const std::vector<std::size_t>& places, bool isSoft) {
         std::vector<std::size_t> some;
-        for (const std::size_t place : *places)
+        for (const std::size_t place : places)
             some.push_back(strokes[place]);
-        if (some.empty())
-            continue;
         Dater dater(mic, some, rate, isSoft);
-        const auto found = dater.run(known);
+        const auto found = dater.run(means);
         if (!isSoft)
-            known = dater.loudMeans(found);
+            means = dater.loudMeans(found);
         for (std::size_t i = 0; i < some.size(); ++i)
-            dates[(*places)[i]] = found[i];
-    }
+            dates[places[i]] = found[i];
+    };
+    date(loud, false);
+    date(soft, true);
     return dates;
 }
 

@@ -14,16 +14,17 @@ constexpr double agreeWithin = 0.6;
 constexpr double halfAgree = 0.5, nearlyAllAgree = 0.75;
 constexpr std::size_t fewDates = 4, manyDates = 8;
 constexpr double slowestLoud = 0.9, slowestSoft = 1.4;
-constexpr double someWithin = 0.8;
+constexpr double commonWithin = 1.5, commonShare = 0.7;
 
 /// Later edges are heard as well, so that a ring may hide where the mean begins and yet not all agree. The earliest
 /// that so many agree on is an attack; sooner than that only chance dates a stroke.
-struct Crowd {
+struct FirstEdge {
     double share;
-    double farthest; ///< ms that the mean's start may lie before it
-    double usual;    ///< ms that it is put before it otherwise
+    double farthest; ///< that the mean's start may lie before it
+    double usual;    ///< that it is put before it otherwise
 };
-constexpr Crowd loudCrowd{0.1, 0.9, 0.7}, softCrowd{0.35, 2, 1.4};
+constexpr FirstEdge loudEdge{0.1, 0.9, 0.7}, softEdge{0.35, 2, 1.4};
+constexpr double edgeWithin = 0.8;
 
 using Places = std::vector<std::size_t>;
 
@@ -60,17 +61,24 @@ bool keepNear(std::span<StrokeDate> dates, const Places& strokes, const Agreemen
 }
 
 /// A start that lies too far before the first own dates on which some agree was the ring of strokes before.
-void keepBehindRing(std::span<StrokeDate> dates, const Places& strokes, const Crowd& crowd) {
+void keepBehindRing(std::span<StrokeDate> dates, const Places& strokes, const FirstEdge& edge) {
     if (strokes.size() < manyDates)
         return;
     std::vector<double> own = behindMeans(dates, strokes);
-    const auto some = static_cast<std::size_t>(std::ceil(crowd.share * static_cast<double>(own.size())));
-    const std::optional<double> first = earliestMode(own, someWithin, std::max(manyDates, some));
-    if (first && *first > crowd.farthest)
-        moveLater(dates, strokes, *first - crowd.usual);
+    const auto some = static_cast<std::size_t>(std::ceil(edge.share * static_cast<double>(own.size())));
+    const std::optional<double> first = earliestMode(own, edgeWithin, std::max(manyDates, some));
+    if (first && *first > edge.farthest)
+        moveLater(dates, strokes, *first - edge.usual);
 }
 
 } // namespace
+
+std::optional<double> commonOwnDate(std::vector<double>& behind) {
+    if (behind.size() < manyDates)
+        return std::nullopt;
+    const Densest usual = densest(behind, commonWithin);
+    return usual.share >= commonShare ? std::optional(usual.middle) : std::nullopt;
+}
 
 void keepNearOwnDates(std::span<StrokeDate> dates, std::span<const std::size_t> kindOf, bool soft) {
     Places all;
@@ -80,6 +88,9 @@ void keepNearOwnDates(std::span<StrokeDate> dates, std::span<const std::size_t> 
             all.push_back(s);
             ofKind[kindOf[s]].push_back(s);
         }
+    if (std::vector<double> own = behindMeans(dates, all); !soft)
+        if (const auto common = commonOwnDate(own); common && std::abs(*common) > leastSlip)
+            moveLater(dates, all, *common); // the means slipped themselves
     const double slowest = soft ? slowestSoft : slowestLoud;
     const bool agree = keepNear(dates, all, {fewDates, soft ? halfAgree : nearlyAllAgree, slowest});
     // Loud strokes' means are sharp: they give way only where nearly all strokes speak against them.
@@ -89,7 +100,7 @@ void keepNearOwnDates(std::span<StrokeDate> dates, std::span<const std::size_t> 
                      agree ? Agreement{fewDates, nearlyAllAgree, slowest}
                            : Agreement{manyDates, halfAgree, slowest});
     if (!agree)
-        keepBehindRing(dates, all, soft ? softCrowd : loudCrowd);
+        keepBehindRing(dates, all, soft ? softEdge : loudEdge);
 }
 
 } // namespace lampo

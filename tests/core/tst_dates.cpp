@@ -178,7 +178,7 @@ private slots:
 
     /// Where own dates lie behind those by the mean, in ms and shares, and what becomes of these.
     void ownDatesAreBelieved_data() {
-        QTest::addColumn<double>("crowd");  // where some own dates lie
+        QTest::addColumn<double>("first");  // where some own dates lie
         QTest::addColumn<double>("share");  // of the strokes
         QTest::addColumn<double>("others"); // where later edges are heard
         QTest::addColumn<bool>("soft");
@@ -187,11 +187,13 @@ private slots:
         QTest::newRow("a tenth is enough") << 2.2 << 0.12 << 6.5 << false << 1.5;
         QTest::newRow("they begin there") << 0.3 << 0.3 << 3.0 << false << 0.0;
         QTest::newRow("all are late") << 2.2 << 0.9 << 4.5 << false << 1.3;
+        QTest::newRow("the means slipped back") << 5.0 << 0.9 << 9.0 << false << 5.0;
+        QTest::newRow("the means slipped on") << -5.0 << 0.9 << 2.0 << false << -5.0;
         QTest::newRow("few of soft ones") << 3.0 << 0.2 << 5.0 << true << 0.0;
         QTest::newRow("many of soft ones") << 3.0 << 0.45 << 5.0 << true << 1.6;
     }
     void ownDatesAreBelieved() {
-        QFETCH(const double, crowd);
+        QFETCH(const double, first);
         QFETCH(const double, share);
         QFETCH(const double, others);
         QFETCH(const bool, soft);
@@ -201,7 +203,7 @@ private slots:
             std::vector<StrokeDate> dates;
             for (int stroke = 0; stroke < 100; ++stroke) {
                 const double chance = dice.between(0, 1); // one in twenty is dated by chance, or by a hat
-                const double own = stroke < 100 * share ? dice.around(crowd, 0.1, 0.25)
+                const double own = stroke < 100 * share ? dice.around(first, 0.1, 0.25)
                                    : chance < 0.05      ? dice.between(-12, 0)
                                                         : dice.between(others - 2, others + 4);
                 dates.push_back({{-own}, 0.9, false});
