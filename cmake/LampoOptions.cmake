@@ -8,6 +8,14 @@ if(NOT CMAKE_BUILD_TYPE)
     set(CMAKE_BUILD_TYPE Release CACHE STRING "" FORCE)
 endif()
 
+# What was compiled before, here or in another clone, is not compiled again where ccache is present; its manual asks
+# for these settings where headers are precompiled. Not with clang, whose precompiled headers know when they were made.
+find_program(LAMPO_CCACHE ccache)
+if(LAMPO_CCACHE AND CMAKE_CXX_COMPILER_ID STREQUAL "GNU")
+    add_compile_options(-fpch-preprocess)
+    set_property(GLOBAL PROPERTY RULE_LAUNCH_COMPILE "${CMAKE_COMMAND} -E env CCACHE_SLOPPINESS=pch_defines,time_macros CCACHE_BASEDIR=${PROJECT_SOURCE_DIR} ${LAMPO_CCACHE}")
+endif()
+
 add_library(lampo_options INTERFACE)
 target_compile_features(lampo_options INTERFACE cxx_std_20)
 target_compile_options(lampo_options INTERFACE
