@@ -157,6 +157,7 @@ private:
     /// Whether a drum is struck at all in this take: its strong strokes are about as loud as other drums' in their
     /// mics, louder than what those send here, and first and loudest where they are. The weights are a logistic
     /// regression's, over 800 mics of kits drawn at random (bench/ears.cpp), which it tells apart but for 30.
+    /// What is known beforehand of such a drum is added.
     /// `led` and `alone`: the shares of its strong strokes that nothing leads, and that nothing else explains.
     bool isPlayed(std::size_t w, double loudest, double led, double alone) const {
         const double strong = known_.drums[w].strong.value;
@@ -168,8 +169,8 @@ private:
                     bleedOf(known_.paths.at(drum, w), known_.drums[drum], known_.witnesses[w].weights).value);
         // Metal has less power than shells, however it is played.
         const double softer = (known_.witnesses[w].body > noBody ? 0.17 : 0.04) * std::min(loudest - strong, 40.0);
-        return 0.07 - softer - 0.14 * std::min(bleed - strong, 15.0) + 4 * led + 0.66 * alone -
-                   0.03 * std::min(known_.bodyDeficit[w], 12.0) >
+        return 0.07 + known_.witnesses[w].priorLogOdds - softer - 0.14 * std::min(bleed - strong, 15.0) + 4 * led +
+                   0.66 * alone - 0.03 * std::min(known_.bodyDeficit[w], 12.0) >
                0;
     }
 

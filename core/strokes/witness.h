@@ -24,6 +24,8 @@ struct Witness {
     Place place = Place::drum;             ///< where it stands
     /// A stroke of its drum has at least this much more power below 700 Hz than above; what has less is another's.
     Decibels body = noBody;
+    /// Before anything is heard, natural log odds that its drum is struck, above those of any drum.
+    double priorLogOdds = 0;
 };
 
 /// What one candidate is.
