@@ -113,24 +113,6 @@ private slots:
             QCOMPARE(strokesOf(found, 1), song.snares.size());
         }
     }
-    /// A blast: a soft snare with every kick, mostly a bit ahead of it. What comes before a stroke is not its
-    /// bleed.
-    void whatComesFirstIsNoBleed() {
-        for (unsigned seed = 1; seed <= 20; ++seed) {
-            std::mt19937 random(seed);
-            std::normal_distribution<> ahead(-1.4 * perMs, 0.4 * perMs), level(0, 1);
-            std::vector<Candidate> kick, snare;
-            for (int step = 0; step < 200; ++step) {
-                const std::int64_t at = 48000 + 10800 * step;
-                kick.push_back(stroke(at, level(random)));
-                snare.push_back(
-                    stroke(at + (step % 4 == 3 ? -4 * perMs : std::llround(ahead(random))), -13 + level(random)));
-            }
-            const auto found = CandidateKit({kick, snare}).strokes();
-            QCOMPARE(strokesOf(found, 0), kick.size());
-            QCOMPARE(strokesOf(found, 1), snare.size());
-        }
-    }
     /// Only the lowest band rises, behind a stroke: a shell that rings on.
     void aRingThatSwellsIsNoStroke() {
         Song song(3);
