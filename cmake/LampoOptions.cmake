@@ -9,11 +9,17 @@ if(NOT CMAKE_BUILD_TYPE)
 endif()
 
 # What was compiled before, here or in another clone, is not compiled again where ccache is present; its manual asks
-# for these settings where headers are precompiled. Not with clang, whose precompiled headers know when they were made.
+# for these settings where headers are precompiled. Not with clang, whose precompiled headers know when they were made,
+# and not where ccache cannot write: it would fail every file.
 find_program(LAMPO_CCACHE ccache)
 if(LAMPO_CCACHE AND CMAKE_CXX_COMPILER_ID STREQUAL "GNU")
-    add_compile_options(-fpch-preprocess)
-    set_property(GLOBAL PROPERTY RULE_LAUNCH_COMPILE "${CMAKE_COMMAND} -E env CCACHE_SLOPPINESS=pch_defines,time_macros CCACHE_BASEDIR=${PROJECT_SOURCE_DIR} ${LAMPO_CCACHE}")
+    file(WRITE ${CMAKE_BINARY_DIR}/ccache_works.cpp "")
+    execute_process(COMMAND ${LAMPO_CCACHE} ${CMAKE_CXX_COMPILER} -c ccache_works.cpp -o ccache_works.o
+        WORKING_DIRECTORY ${CMAKE_BINARY_DIR} RESULT_VARIABLE lampo_ccache_failed OUTPUT_QUIET ERROR_QUIET)
+    if(lampo_ccache_failed EQUAL 0)
+        add_compile_options(-fpch-preprocess)
+        set_property(GLOBAL PROPERTY RULE_LAUNCH_COMPILE "${CMAKE_COMMAND} -E env CCACHE_SLOPPINESS=pch_defines,time_macros CCACHE_BASEDIR=${PROJECT_SOURCE_DIR} ${LAMPO_CCACHE}")
+    endif()
 endif()
 
 add_library(lampo_options INTERFACE)
