@@ -157,8 +157,8 @@ private:
     /// Whether a drum is struck at all in this take: its strong strokes are about as loud as other drums' in their
     /// mics, louder than what those send here, and first and loudest where they are. The weights are a logistic
     /// regression's, over 800 mics of kits drawn at random (bench/ears.cpp), which it tells apart but for 30.
-    /// What is known beforehand of such a drum is added.
-    /// `led` and `alone`: the shares of its strong strokes that nothing leads, and that nothing else explains.
+    /// The drum's prior log odds are added to them. `led` and `alone`: the shares of its strong strokes that
+    /// nothing leads, and that nothing else explains.
     bool isPlayed(std::size_t w, double loudest, double led, double alone) const {
         const double strong = known_.drums[w].strong.value;
         double bleed = strong - 30;

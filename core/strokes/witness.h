@@ -24,7 +24,7 @@ struct Witness {
     Place place = Place::drum;             ///< where it stands
     /// A stroke of its drum has at least this much more power below 700 Hz than above; what has less is another's.
     Decibels body = noBody;
-    /// Before anything is heard, natural log odds that its drum is struck, above those of any drum.
+    /// Prior log odds (natural) that its drum is struck at all in a take, above those of an average drum.
     double priorLogOdds = 0;
 };
 
