@@ -11,6 +11,8 @@ constexpr std::size_t enough = 8;   ///< strokes to tell by whether they are ste
 constexpr double fewExplain = -7;   ///< as loud as fewer strokes may explain
 constexpr double steady = 0.33;     ///< share of strokes; two hands are within 0.6 ms in about a fifth
 constexpr double always = 0.7;      ///< share of strokes: bleed as loud as a stroke is heard nearly each time
+constexpr double early = -1;        ///< ms: bleed comes behind its stroke, but for what dates scatter
+constexpr double alwaysEarly = 0.8; ///< share of strokes, of a path that seems to arrive that early
 constexpr double maxTilt = 8;       ///< dB by which a path may favour one band over another
 constexpr double profileReach = 15; ///< dB under its loudest band that a drum's band still counts
 constexpr double maxGain = 5;       ///< dB that a drum may be louder in another mic than in its own
@@ -51,9 +53,10 @@ private:
     void doubt(std::size_t drum, std::size_t witness) {
         DrumPath& path = paths_.at(drum, witness);
         const double against = bleed(drum, witness) - levels_[witness].loudest;
-        const bool fromAbove =
-            witnesses_[drum].place == Witness::Place::overhead && witnesses_[witness].place == Witness::Place::drum;
-        const bool unsteady = path.steadiness < steady || path.share < always || tilt(path, drums_[drum]) > maxTilt;
+        const bool toClose = witnesses_[witness].place == Witness::Place::drum;
+        const bool fromAbove = toClose && witnesses_[drum].place == Witness::Place::overhead;
+        const double least = toClose && path.late.value < early ? alwaysEarly : always;
+        const bool unsteady = path.steadiness < steady || path.share < least || tilt(path, drums_[drum]) > maxTilt;
         const double most = fromAbove               ? -overheadLoss
                             : path.strokes < enough ? fewExplain
                             : unsteady              ? suspicious

@@ -21,8 +21,9 @@ struct WitnessLevel {
 /// Weakens paths that would explain what they cannot, and drops those that no room has: a drum much louder in
 /// another mic than in its own, or two drums that each seem to be heard in the other's mic with hardly a loss,
 /// whatever the preamplifiers. Bleed comes each time, takes as long, and sounds like its drum; a path that would
-/// explain the loudest events of a mic and does not is two drums that are often struck together. So is one that
-/// would explain what the mic hears just so when that drum is silent: `alone`, witnesses x witnesses, drum by drum.
+/// explain the loudest events of a mic and does not is two drums that are often struck together. It comes behind
+/// its stroke: what seems to arrive before is asked to come still more surely. So is a path that would explain what
+/// the mic hears just so when that drum is silent: `alone`, witnesses x witnesses, drum by drum.
 void keepPlausible(Paths& paths, std::span<const Witness> witnesses, std::span<const DrumModel> drums,
                    std::span<const WitnessLevel> levels, std::span<const HeardAlone> alone);
 

@@ -113,6 +113,40 @@ private slots:
             QCOMPARE(strokesOf(found, 1), song.snares.size());
         }
     }
+    /// A blast: a soft snare with every kick, mostly a bit ahead of it. Bleed comes behind its stroke.
+    void aSnareAheadOfEachKickIsNoBleed() {
+        for (unsigned seed = 1; seed <= 20; ++seed) {
+            std::mt19937 random(seed);
+            std::normal_distribution<> ahead(-1.4 * perMs, 0.4 * perMs), level(0, 1);
+            std::vector<Candidate> kick, snare;
+            for (int step = 0; step < 200; ++step) {
+                const std::int64_t at = 48000 + 10800 * step;
+                const std::int64_t apart = step % 4 == 3 ? -4 * perMs : std::llround(ahead(random));
+                kick.push_back(stroke(at, level(random)));
+                snare.push_back(stroke(at + apart, -13 + level(random)));
+            }
+            const auto found = CandidateKit({kick, snare}).strokes();
+            QCOMPARE(strokesOf(found, 0), kick.size());
+            QCOMPARE(strokesOf(found, 1), snare.size());
+        }
+    }
+    /// Brushes on a kick swell, so that the snare's mic dates them before the kick's own does; but each of them.
+    void whatIsHeardEachTimeIsBleedThoughDatedFirst() {
+        for (unsigned seed = 1; seed <= 20; ++seed) {
+            std::mt19937 random(seed);
+            std::normal_distribution<> ahead(-1.3 * perMs, 0.2 * perMs), level(0, 1.5), jitter(0, 4 * perMs);
+            std::vector<Candidate> kick, snare;
+            for (int beat = 0; beat < 128; ++beat) {
+                const std::int64_t at = 48000 + 24000 * beat + std::llround(jitter(random));
+                const double loud = level(random);
+                kick.push_back(stroke(beat % 2 == 0 ? at : at + 2 * perMs, beat % 2 == 0 ? loud : loud - 20));
+                snare.push_back(stroke(beat % 2 == 0 ? at + std::llround(ahead(random)) : at, loud - 11));
+            }
+            const auto found = CandidateKit({kick, snare}).strokes();
+            QCOMPARE(strokesOf(found, 0), std::size_t{64});
+            QCOMPARE(strokesOf(found, 1), std::size_t{64});
+        }
+    }
     /// Only the lowest band rises, behind a stroke: a shell that rings on.
     void aRingThatSwellsIsNoStroke() {
         Song song(3);
