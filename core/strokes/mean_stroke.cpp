@@ -253,6 +253,8 @@ private:
         const MainRise typical{sharedEnvelope(kind, members, 0.2), kind.rise};
         kind.start =
             startOf(typical, members.size() < manyStrokes ? Sound() : sharedEnvelope(kind, members, 0.1), perMs_);
+        if (soft_ && kind.start) // before loud ones a ring was there, which tells nothing of how they begin
+            kind.start->at -= kind.start->hidden;
     }
 
     /// The members' envelopes, lined up; at each place the one that only `share` of them are softer than, so that
@@ -317,7 +319,7 @@ private:
         for (std::size_t k = 0; k < kinds_.size(); ++k)
             if (lags[k] &&
                 (!kinds_[k].start || std::abs(kinds_[k].start->at - start - *lags[k]) > sameStart.value * perMs_))
-                kinds_[k].start = StrokeStart{start + *lags[k], false};
+                kinds_[k].start = StrokeStart{.at = start + *lags[k]};
     }
 
     MainRise riseOf(const Kind& kind) const { return {envelopeOf(kind.plain, perMs_), kind.rise}; }

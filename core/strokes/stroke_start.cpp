@@ -21,6 +21,8 @@ constexpr float plateauEnds = 0.5F;    ///< of its level: a ring that was there 
 constexpr double longestGap = 3;       ///< from a stick's touch to what follows it
 constexpr float leastTouch = 0.05F;    ///< −26 dB
 constexpr double maxEarlier = 1;       ///< earlier than in nearly all strokes, it was another stroke's
+constexpr double mostHidden = 0.5;     ///< of an attack, under what was there before it
+constexpr float steepWithin = 3.16F;   ///< 10 dB, over which one sees how steeply it rises
 constexpr double beforeAudible = 0.15; ///< kept before the start, which is seen to the sample at best
 
 constexpr double contourBefore = 8; ///< around the main rise
@@ -74,6 +76,17 @@ std::size_t overGap(const Sound& envelope, std::size_t start, float level, doubl
                : static_cast<std::size_t>(touch - envelope.begin());
 }
 
+/// Samples of an attack under what was there before it: it is taken to be as steep there as where it leaves that,
+/// at `edge`, and to begin at `begin`.
+double hiddenBefore(const Sound& envelope, std::size_t start, float edge, float begin, double perMs) {
+    if (edge <= begin)
+        return 0;
+    const auto from = envelope.begin() + static_cast<std::ptrdiff_t>(start);
+    const auto risen = std::find_if(from, envelope.end(), [&](float x) { return x >= steepWithin * edge; });
+    const auto rise = static_cast<double>(risen - from);
+    return std::min(mostHidden * perMs, rise * std::log(edge / begin) / std::log(steepWithin));
+}
+
 float medianBefore(const Sound& envelope, std::size_t end) {
     std::vector<float> before(envelope.begin(), envelope.begin() + static_cast<std::ptrdiff_t>(end));
     const auto middle = before.begin() + static_cast<std::ptrdiff_t>(before.size() / 2);
@@ -109,7 +122,8 @@ std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, do
     const std::size_t cross = crossingBefore(attack, top, farthest);
     const std::size_t gap = samplesIn(quietBefore, perMs);
     const float floor = cross > 2 * gap ? medianBefore(envelope, cross - gap) : 0;
-    const float edge = std::min(std::max(startLevel * peak, floorAbove * floor), top);
+    const float begin = startLevel * peak;
+    const float edge = std::min(std::max(begin, floorAbove * floor), top);
     std::size_t start = backTo(envelope, cross, edge, farthest, samplesIn(shortPlateau, perMs));
     if (!sure.empty()) {
         const std::size_t back = backTo(sure, cross, edge, farthest, samplesIn(longPlateau, perMs));
@@ -123,9 +137,9 @@ std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, do
     const auto first =
         envelope.begin() + static_cast<std::ptrdiff_t>(start - std::min(start, samplesIn(contourBefore, perMs)));
     const bool silent = std::all_of(first, envelope.begin() + static_cast<std::ptrdiff_t>(start),
-                                    [&](float x) { return x <= startLevel * peak; });
-    return StrokeStart{static_cast<double>(start + samplesIn(envelopeReach, perMs)) - beforeAudible * perMs,
-                       silent};
+                                    [&](float x) { return x <= begin; });
+    return StrokeStart{static_cast<double>(start + samplesIn(envelopeReach, perMs)) - beforeAudible * perMs, silent,
+                       hiddenBefore(envelope, start, edge, begin, perMs)};
 }
 
 std::optional<double> contourLag(const MainRise& known, const MainRise& other, double perMs) {

@@ -23,6 +23,7 @@ struct MainRise {
 struct StrokeStart {
     double at = 0;             ///< sample
     bool outOfSilence = false; ///< nothing was heard before it
+    double hidden = 0; ///< samples by which it may begin sooner, under what was there before it; 0 if in silence
 };
 
 /// What sounds before nearly all of so many strokes is their own, and no other drum's.

@@ -257,6 +257,27 @@ private slots:
         }
     }
 
+    /// Ghost notes unlike the loud strokes, whose flank rises by 16 dB each ms as in a power kit, out of a hiss:
+    /// they begin under it.
+    void aSlowFlankBeginsUnderTheHiss() {
+        const auto loud = burst(2, 12, 0.5);
+        auto soft = burst(7, 12, 0.5);
+        for (std::size_t i = 0; i < soft.size(); ++i) // −40 dB where it begins
+            soft[i] *=
+                static_cast<float>(std::pow(10, std::min(0.0, 16.0 * static_cast<double>(i) / perMs - 40) / 20));
+        for (const float hiss : {0.001F, 0.002F, 0.003F}) {
+            DrumMic mic{std::vector<float>(26000 * perMs), {}};
+            for (int beat = 1; beat <= 80; ++beat)
+                mic.strike(beat % 2 == 0 ? soft : loud, (300 * beat + beat % 7) * perMs,
+                           beat % 2 == 0 ? 0.025F : 0.25F);
+            mic.addNoise(hiss);
+            const Dates dates = datesIn(mic, {0.15F, 0.6F, 1, 1}, -32, -16);
+            QVERIFY(dates.off.size() >= 35);
+            qInfo("hiss %.4f: %.2f to %.2f ms off", static_cast<double>(hiss), dates.at(0.05), dates.at(0.95));
+            QVERIFY(std::abs(dates.at(0.05)) < 1 && std::abs(dates.at(0.95)) < 1);
+        }
+    }
+
     /// One stroke among forty swells for 60 ms: no other stroke tells where it began, and that is said all the way
     /// up to the places that want a look. Moved by hand it has been looked at.
     void anUnlikeStrokeKeepsItsOwnDateAndSaysSo() {

@@ -229,6 +229,34 @@ private slots:
                  qPrintable(QString::number(found->at)));
         QCOMPARE(found->outOfSilence, before == 0 || start > 0);
     }
+    /// An attack that rises by so many dB each ms out of a hiss: it was there before, by how steep it is, as far as
+    /// −38 dB; by arithmetic.
+    void anAttackBeginsUnderAHiss_data() {
+        QTest::addColumn<double>("hiss"); // dB under the peak
+        QTest::addColumn<double>("steep");
+        QTest::addColumn<double>("hidden"); // ms
+        QTest::newRow("steep") << -32.0 << 80.0 << 14.0 / 80;
+        QTest::newRow("less steep") << -32.0 << 40.0 << 14.0 / 40;
+        QTest::newRow("a softer hiss") << -39.0 << 40.0 << 7.0 / 40;
+        QTest::newRow("no further than is plausible") << -32.0 << 15.0 << 0.5;
+        QTest::newRow("in silence") << -80.0 << 40.0 << 0.0;
+    }
+    void anAttackBeginsUnderAHiss() {
+        QFETCH(double, hiss);
+        QFETCH(double, steep);
+        QFETCH(double, hidden);
+        constexpr double soundPerMs = 48;
+        constexpr std::size_t rise = 960;
+        MainRise attack{Sound(1920), rise};
+        for (std::size_t i = 0; i < attack.envelope.size(); ++i) {
+            const double ms = (static_cast<double>(i) - static_cast<double>(rise)) / soundPerMs;
+            attack.envelope[i] = static_cast<float>(std::pow(10, std::max(hiss, std::min(0.0, steep * ms)) / 20));
+        }
+        const auto found = startOf(attack, {}, soundPerMs);
+        QVERIFY(found.has_value());
+        QVERIFY2(std::abs(found->hidden / soundPerMs - hidden) < 0.05,
+                 qPrintable(QString::number(found->hidden / soundPerMs)));
+    }
     /// Before the attack a ring falls all the way back, as in most strokes of a fast pedal; some strokes lack it.
     void aRingThatFallsGoingBackIsNoAttack() {
         constexpr int soundPerMs = 12, rise = 240, reach = 5;
