@@ -253,7 +253,7 @@ private:
         const MainRise typical{sharedEnvelope(kind, members, 0.2), kind.rise};
         kind.start =
             startOf(typical, members.size() < manyStrokes ? Sound() : sharedEnvelope(kind, members, 0.1), perMs_);
-        if (soft_ && kind.start) // before loud ones a ring was there, which tells nothing of how they begin
+        if (soft_ && kind.start) // before loud strokes it is mostly a ring, over which they start at once
             kind.start->at -= kind.start->hidden;
     }
 

@@ -4,13 +4,12 @@
 
 namespace lampo::test {
 
-/// The real window at the stop Seams, everything listened to.
+/// The real window at the stop Seams, its seams searched.
 class SeamsRig : public WindowRig {
 protected:
     const std::vector<Seam>& seams() { return document().outcome().plan->seams; }
     const Seam& chosen() { return seams()[*state().seam]; }
     double ms(FrameCount count) { return toMilliseconds(count, document().session().rate).value; }
-    void listened() { QTRY_VERIFY_WITH_TIMEOUT(!document().seamWork().busy(), 60000); }
     /// Chooses the first seam behind this place that can be shaped and has room to move, and fits it.
     void chooseFrom(int bar) {
         const MusicalMap map(document().session().map, document().session().rate);
@@ -25,7 +24,7 @@ protected:
     }
     void openSeams() {
         openWindow();
-        listened();
+        settleSeams();
         window_->goTo(Stop::seams);
     }
 };

@@ -271,6 +271,7 @@ private slots:
     void aSampleIsHeardWhilePlaying() {
         const auto heard = [&] {
             settle();
+            settleSeams(); // or two playings differ by where a seam lies
             const auto before = static_cast<std::ptrdiff_t>(device_->recorded().size());
             window_->player().setCursor({0});
             window_->player().toggle();
@@ -292,7 +293,6 @@ private slots:
             [&] { QTRY_COMPARE_WITH_TIMEOUT(samples->notes() && !samples->notes()->empty(), on, 30000); }();
             return heard();
         };
-        heardWith(true); // by then all seams are where they stay
         const auto with = heardWith(true), without = heardWith(false);
         QVERIFY(differ(with, without));
         QVERIFY(!differ(with, heardWith(true)));

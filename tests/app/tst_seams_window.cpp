@@ -40,7 +40,7 @@ private slots:
         document().perform(SetStrength{70});
         QVERIFY(!document().outcome().plan->open.empty());
         QVERIFY(document().seamWork().busy());
-        listened();
+        settleSeams();
         QVERIFY(document().outcome().plan->open.empty());
         // Back again all answers are at hand.
         document().history().undo();
@@ -147,7 +147,7 @@ private slots:
         document().perform(SetStrength{80});
         document().perform(SetLeadIn{{5}});
         document().perform(SetThreshold{MicIndex{2}, {-40}});
-        listened();
+        settleSeams();
         const auto same = [&](const Seam& seam) { return seam.between == between; };
         const auto still = std::find_if(seams().begin(), seams().end(), same);
         QVERIFY(still != seams().end() && still->by == PlacedBy::hand);
@@ -220,7 +220,7 @@ private slots:
         choose("Holes", 1);
         const auto all = stretched();
         QVERIFY(all > 20);
-        listened();
+        settleSeams();
         QCOMPARE(stretched(), all);
         QVERIFY(document().outcome().plan->open.empty());
         document().history().undo();
@@ -314,7 +314,7 @@ private slots:
         const auto file = folder_ / "kept.lampo";
         QVERIFY(document().save(file).has_value());
         document().perform(SetStrength{90});
-        listened();
+        settleSeams();
         document().history().undo();
         QVERIFY(document().save(file).has_value());
         const std::size_t asked = seams().size();
@@ -322,7 +322,7 @@ private slots:
         QVERIFY(readSeams(file.string() + "-heard").size() >= asked / 2);
         window_.reset();
         openWindow("kept.lampo");
-        listened();
+        settleSeams();
         QVERIFY(*document().outcome().plan == before);
     }
 };

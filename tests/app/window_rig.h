@@ -43,6 +43,7 @@ protected:
     const FoundHits& found() { return document().outcome().takes[0]->found; }
     QAction* action(const char* name) { return window_->findChild<QAction*>(QLatin1String(name)); }
     void settle() { QTRY_VERIFY_WITH_TIMEOUT(!document().work().busy(), 30000); }
+    void settleSeams() { QTRY_VERIFY_WITH_TIMEOUT(!document().seamWork().busy(), 60000); }
     template <class Widget>
     Widget* control(const QString& name) {
         auto* found = window_->findChild<Widget*>(name);

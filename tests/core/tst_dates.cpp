@@ -99,6 +99,15 @@ Dates datesIn(const DrumMic& mic, const BandEnergies& weights, double least = -8
     return found;
 }
 
+/// Of forty soft strokes of a snare, each between two loud ones, in noise.
+Dates datesOfSoft(const std::vector<float>& loud, const std::vector<float>& soft, float gain, float noise) {
+    DrumMic mic{std::vector<float>(26000 * perMs), {}};
+    for (int beat = 1; beat <= 80; ++beat)
+        mic.strike(beat % 2 == 0 ? soft : loud, (300 * beat + beat % 7) * perMs, beat % 2 == 0 ? gain : 0.25F);
+    mic.addNoise(noise);
+    return datesIn(mic, {0.15F, 0.6F, 1, 1}, -32, -16);
+}
+
 /// Strokes 80 to 100 ms apart of a drum of two tones and a stick, which is still heard when it is struck again.
 DrumMic doubleKick(unsigned seed) {
     Dice dice(seed);
@@ -245,12 +254,7 @@ private slots:
         };
         for (const bool alike : {true, false}) {
             const auto loud = brushed(sweep), soft = brushed(alike ? sweep : other);
-            DrumMic mic{std::vector<float>(26000 * perMs), {}};
-            for (int beat = 1; beat <= 80; ++beat)
-                mic.strike(beat % 2 == 0 ? soft : loud, (300 * beat + beat % 7) * perMs,
-                           beat % 2 == 0 ? 0.015F : 0.25F);
-            mic.addNoise(0.002F);
-            const Dates dates = datesIn(mic, {0.15F, 0.6F, 1, 1}, -32, -16);
+            const Dates dates = datesOfSoft(loud, soft, 0.015F, 0.002F);
             QVERIFY(dates.off.size() >= 35);
             QVERIFY(alike ? std::abs(dates.at(0.05)) < 1 && std::abs(dates.at(0.95)) < 1
                           : dates.at(0.5) > 3 && dates.at(0.5) < 6);
@@ -266,14 +270,8 @@ private slots:
             soft[i] *=
                 static_cast<float>(std::pow(10, std::min(0.0, 16.0 * static_cast<double>(i) / perMs - 40) / 20));
         for (const float hiss : {0.001F, 0.002F, 0.003F}) {
-            DrumMic mic{std::vector<float>(26000 * perMs), {}};
-            for (int beat = 1; beat <= 80; ++beat)
-                mic.strike(beat % 2 == 0 ? soft : loud, (300 * beat + beat % 7) * perMs,
-                           beat % 2 == 0 ? 0.025F : 0.25F);
-            mic.addNoise(hiss);
-            const Dates dates = datesIn(mic, {0.15F, 0.6F, 1, 1}, -32, -16);
+            const Dates dates = datesOfSoft(loud, soft, 0.025F, hiss);
             QVERIFY(dates.off.size() >= 35);
-            qInfo("hiss %.4f: %.2f to %.2f ms off", static_cast<double>(hiss), dates.at(0.05), dates.at(0.95));
             QVERIFY(std::abs(dates.at(0.05)) < 1 && std::abs(dates.at(0.95)) < 1);
         }
     }
