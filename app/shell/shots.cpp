@@ -36,7 +36,14 @@ void settle(MainWindow& window) {
     while (window.document().work().busy() || since.elapsed() < 150);
 }
 
+/// Seams lie where they sound best once they were searched.
+void awaitSeams(MainWindow& window) {
+    while (window.document().seamWork().busy())
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+}
+
 void shoot(MainWindow& window, const std::filesystem::path& folder, const char* name) {
+    awaitSeams(window);
     settle(window);
     window.grab().save(QString::fromStdString((folder / (std::string(name) + ".png")).string()));
 }
@@ -46,12 +53,6 @@ void showBars(MainWindow& window, int first, int last) {
     const MusicalMap map(session.map, session.rate);
     window.sheet().showRange(static_cast<double>(map.barStart(first).frame),
                              static_cast<double>(map.barStart(last).frame));
-}
-
-/// Seams lie where they sound best: by the time that a picture is taken everything was listened to.
-void awaitSeams(MainWindow& window) {
-    while (window.document().seamWork().busy())
-        QApplication::processEvents(QEventLoop::AllEvents, 20);
 }
 
 /// A hole over a sounding cymbal that was borrowed into: its seam, lead-in and landing fill the picture.
