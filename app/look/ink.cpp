@@ -9,17 +9,17 @@ namespace lampo {
 
 QColor Ink::of(Voice voice) const {
     struct Pair {
-        const char* day;
-        const char* night;
+        QColor day;
+        QColor night;
     };
-    constexpr std::array<Pair, 6> inks{{{"#31408f", "#9aa7ee"},   // kick: indigo
-                                        {"#b8371f", "#f08a72"},   // snare: vermilion
-                                        {"#2f6b3c", "#86c493"},   // toms: green
-                                        {"#8a5f0a", "#d9ad4e"},   // hat: ochre
-                                        {"#8a5f0a", "#d9ad4e"},   // cymbals: ochre
-                                        {"#6a645c", "#a8a39b"}}}; // others: grey
+    static const std::array<Pair, 6> inks{{{"#31408f", "#9aa7ee"},   // kick: indigo
+                                           {"#b8371f", "#f08a72"},   // snare: vermilion
+                                           {"#2f6b3c", "#86c493"},   // toms: green
+                                           {"#8a5f0a", "#d9ad4e"},   // hat: ochre
+                                           {"#8a5f0a", "#d9ad4e"},   // cymbals: ochre
+                                           {"#6a645c", "#a8a39b"}}}; // others: grey
     const Pair& pair = inks[static_cast<std::size_t>(voice)];
-    return {night ? pair.night : pair.day};
+    return night ? pair.night : pair.day;
 }
 
 QColor Ink::ofTake(const Session& session, TakeIndex take) const {

@@ -4,11 +4,11 @@
 #include "base/parallel.h"
 #include "map/grid.h"
 #include "session/seams_by_place.h"
+#include "sheet/lane_canvas.h"
 
-#include <QPainter>
+#include <QColor>
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <limits>
 #include <utility>
@@ -16,50 +16,19 @@
 namespace lampo {
 namespace {
 
-/// A part of a lane that shows one moment.
 /// Frames per pixel under which single samples are dots.
 constexpr double dotsBelow = 0.34;
 
 constexpr Milliseconds stretchedSlice{1}; ///< of a stretched tail that is drawn in one piece
 
+/// Pixels. Inside a bar narrower than this no lines are drawn, beside a bar line no beats nearer than the second,
+/// and no other lines nearer than the third.
+constexpr double narrowBar = 8, narrowBeat = 2, narrowStep = 7;
+
+/// A part of a lane that shows one moment.
 struct Band {
     QRect rect;
     bool landed;
-};
-
-class Canvas {
-public:
-    Canvas(QImage& image, QRect clip)
-        : first_(reinterpret_cast<QRgb*>(image.bits())),
-          stride_(image.bytesPerLine() / static_cast<qsizetype>(sizeof(QRgb))),
-          clip_(clip.intersected(image.rect())) {}
-
-    void column(int x, int top, int bottom, QRgb colour) {
-        if (x < clip_.left() || x > clip_.right())
-            return;
-        const int first = std::max(top, clip_.top());
-        QRgb* pixel = first_ + static_cast<std::ptrdiff_t>(first) * stride_ + x;
-        for (int count = std::min(bottom, clip_.bottom()) - first; count >= 0; --count, pixel += stride_)
-            *pixel = colour;
-    }
-    /// Colours what is still bare paper.
-    void tint(const QRect& rect, QRgb paper, QRgb colour) {
-        const QRect part = rect.intersected(clip_);
-        for (int y = part.top(); y <= part.bottom(); ++y)
-            for (int x = part.left(); x <= part.right(); ++x)
-                if (QRgb& pixel = first_[y * stride_ + x]; pixel == paper)
-                    pixel = colour;
-    }
-    void fill(const QRect& rect, QRgb colour) {
-        const QRect part = rect.intersected(clip_);
-        for (int y = part.top(); y <= part.bottom(); ++y)
-            std::fill_n(first_ + y * stride_ + part.left(), std::max(0, part.width()), colour);
-    }
-
-private:
-    QRgb* first_;
-    qsizetype stride_; ///< pixels from a row to the next
-    QRect clip_;
 };
 
 QColor mixed(const QColor& ink, const QColor& paper, double share) {
@@ -86,39 +55,58 @@ public:
     }
 
     void paint() {
-        canvas_.fill(state_.layout.lanesArea, state_.ink.paper.rgb());
-        paintGrid();
-        paintLeadIns();
+        const QRect area = state_.layout.lanesArea;
+        PixelRow grid(area.right() + 1, state_.ink.paper.rgb());
+        paintGrid(grid);
+        canvas_.fill(area, grid);
         const bool dense = cutsAreDense();
-        if (dense)
-            paintCuts(0.22);
+        for (const bool landed : {false, true}) {
+            PixelRow behind = grid;
+            paintLeadIns(behind, landed);
+            if (dense)
+                eachCut(landed, 0.22, [&](int x, QRgb colour) { behind.set(x, colour); });
+            for (const QRect& band : bands(landed))
+                canvas_.fill(band.adjusted(0, 0, 0, -1), behind);
+        }
         // Lanes do not touch each other's pixels, so every core paints some.
         forEachIndex(state_.layout.lanes.size(), [this](std::size_t lane) { paintLane({lane}); });
-        if (!dense)
-            paintCuts(1);
+        for (const bool landed : {false, true})
+            if (!dense)
+                eachCut(landed, 1, [&](int x, QRgb colour) {
+                    for (const QRect& band : bands(landed))
+                        canvas_.column(x, band.top(), band.bottom() - 1, colour);
+                });
     }
 
 private:
     bool isCompanion(MicIndex lane) const { return lane >= state_.session->mics.size(); }
 
-    void paintGrid() {
+    void paintGrid(PixelRow& row) const {
         const MusicalMap map(state_.session->map, state_.session->rate);
-        const Range<SongFrame> shown{{static_cast<std::int64_t>(state_.axis.firstFrame())},
-                                     {static_cast<std::int64_t>(state_.axis.lastFrame()) + 1}};
-        const auto lines = gridLines(map, shown, [&](int bar, int beat) {
-            const TimingSettings timing = state_.session->timingAt({bar, static_cast<double>(beat)});
+        const SongFrame begin{static_cast<std::int64_t>(state_.axis.firstFrame())};
+        const SongFrame end{static_cast<std::int64_t>(state_.axis.lastFrame()) + 1};
+        for (int bar = map.barAt(begin); map.barStart(bar) < end; ++bar) {
+            const Range<SongFrame> range{map.barStart(bar), map.barStart(bar + 1)};
+            if (pixelsOf(range.length()) >= narrowBar)
+                paintLinesInside(map, range, row);
+            row.set(xOf(range.begin.frame), state_.ink.barLine.rgb());
+        }
+    }
+
+    void paintLinesInside(const MusicalMap& map, Range<SongFrame> bar, PixelRow& row) const {
+        const auto lines = gridLines(map, bar, [&](int number, int beat) {
+            const TimingSettings timing = state_.session->timingAt({number, static_cast<double>(beat)});
             return GridRule(timing.grid, timing.swing);
         });
         for (const GridLine& line : lines) {
-            const double stepPixels = static_cast<double>(line.step.frames) / state_.axis.framesPerPixel();
-            if (line.weight != LineWeight::bar && stepPixels < (line.weight == LineWeight::beat ? 2 : 7))
-                continue;
-            const QColor colour = line.weight == LineWeight::bar    ? state_.ink.barLine
-                                  : line.weight == LineWeight::beat ? state_.ink.rule
-                                                                    : state_.ink.pocket;
-            canvas_.column(static_cast<int>(std::lround(state_.axis.toX(line.frame))),
-                           state_.layout.lanesArea.top(), state_.layout.lanesArea.bottom(), colour.rgb());
+            const bool isBeat = line.weight == LineWeight::beat;
+            if (line.weight != LineWeight::bar && pixelsOf(line.step) >= (isBeat ? narrowBeat : narrowStep))
+                row.set(xOf(line.frame.frame), (isBeat ? state_.ink.rule : state_.ink.pocket).rgb());
         }
+    }
+
+    double pixelsOf(FrameCount length) const {
+        return static_cast<double>(length.frames) / state_.axis.framesPerPixel();
     }
 
     void paintLane(MicIndex lane) {
@@ -303,23 +291,18 @@ private:
     }
 
     /// Lead-ins to scale, where they are wide enough to be told apart.
-    void paintLeadIns() {
+    void paintLeadIns(PixelRow& row, bool landed) const {
         const SeamsByPlace rules(*state_.session);
         const auto [first, last] = state_.visibleHits();
         for (HitIndex i = first; i < last; ++i) {
             const SongHit& hit = state_.outcome->hits[i];
             const FrameCount leadIn = toFrames(rules.at(asSong(state_.landingOf(i))).leadIn, state_.session->rate);
-            if (static_cast<double>(leadIn.frames) < 4 * state_.axis.framesPerPixel())
+            if (pixelsOf(leadIn) < 4)
                 continue;
             const std::int64_t cut = (hit.first - leadIn).frame;
-            for (const bool landed : {false, true}) {
-                const std::int64_t shift =
-                    landed ? (state_.landingOf(i).frame - hit.anchor.frame) : hit.shift.by.frames;
-                for (const QRect& band : bands(landed))
-                    canvas_.tint(QRect(QPoint(xOf(cut + shift), band.top()),
-                                       QPoint(xOf(hit.first.frame + shift), band.bottom() - 1)),
-                                 state_.ink.paper.rgb(), state_.ink.pocket.rgb());
-            }
+            const std::int64_t shift =
+                landed ? (state_.landingOf(i).frame - hit.anchor.frame) : hit.shift.by.frames;
+            row.tint(xOf(cut + shift), xOf(hit.first.frame + shift), state_.ink.pocket.rgb());
         }
     }
 
@@ -329,30 +312,29 @@ private:
         return static_cast<double>(last - first) * 14 > state_.axis.width();
     }
 
-    void paintCuts(double strength) {
+    /// Calls draw(x, colour) for the columns of pixels that cuts take up.
+    template <class Draw>
+    void eachCut(bool landed, double strength, const Draw& draw) const {
         const auto [first, last] = state_.visibleHits();
-        std::array<int, 2> drawn{-1, -1}; // from afar many cuts share a column of pixels
+        int drawn = -1; // from afar many cuts share a column
         for (HitIndex i = first; i < last; ++i) {
             const bool selected = state_.isSelected(i);
-            const QColor ink =
-                selected ? state_.ink.accent
-                         : mixed(state_.ink.of(state_.outcome->hits[i].voice), state_.ink.paper, strength);
-            for (const bool landed : {false, true}) {
-                const int x = xOf(landed ? state_.landingOf(i).frame : state_.playedAt(i).frame);
-                if (std::exchange(drawn[landed], x) == x && !selected)
-                    continue;
-                for (const QRect& band : bands(landed)) {
-                    canvas_.column(x, band.top(), band.bottom() - 1, ink.rgb());
-                    if (selected)
-                        canvas_.column(x + 1, band.top(), band.bottom() - 1, ink.rgb());
-                }
-            }
+            const int x = xOf(landed ? state_.landingOf(i).frame : state_.playedAt(i).frame);
+            if (std::exchange(drawn, x) == x && !selected)
+                continue;
+            const QRgb colour =
+                (selected ? state_.ink.accent
+                          : mixed(state_.ink.of(state_.outcome->hits[i].voice), state_.ink.paper, strength))
+                    .rgb();
+            draw(x, colour);
+            if (selected)
+                draw(x + 1, colour);
         }
     }
 
     const SheetState& state_;
     Document& document_;
-    Canvas canvas_;
+    LaneCanvas canvas_;
     std::vector<QRect> playedBands_;
     std::vector<QRect> landedBands_;
     std::vector<Run> playedRuns_;

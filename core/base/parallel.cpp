@@ -92,7 +92,9 @@ private:
 } // namespace
 
 std::size_t cores() {
-    return std::max(1U, std::thread::hardware_concurrency());
+    static const std::size_t known =
+        std::max(1U, std::thread::hardware_concurrency()); // asked of the system's files
+    return known;
 }
 
 void forEachIndex(std::size_t count, const std::function<void(std::size_t)>& work, std::size_t threads) {

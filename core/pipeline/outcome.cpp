@@ -40,6 +40,11 @@ std::shared_ptr<const LaidTake> laidFor(const Session& session, std::span<const 
 }
 
 void collectHits(Outcome& outcome) {
+    std::size_t hits = 0;
+    for (const ChosenPiece& piece : outcome.choice.pieces)
+        hits += piece.end - piece.first;
+    outcome.hits.reserve(hits);
+    outcome.landings.reserve(hits);
     for (std::size_t p = 0; p < outcome.choice.pieces.size(); ++p) {
         const ChosenPiece& piece = outcome.choice.pieces[p];
         for (std::size_t hit = piece.first; hit < piece.end; ++hit) {
