@@ -8,16 +8,26 @@ namespace {
 
 constexpr auto block = static_cast<std::int64_t>(blockFrames);
 
-/// Blocks of a run from `tick` on, all samples at one level, each from its tick's place behind `from`.
-std::unique_ptr<Stream> streamOf(std::int64_t run, std::int64_t tick, std::int64_t count, float level,
-                                 std::int64_t from = 0, bool ends = false) {
+/// One block at one level, at its tick's place behind `from`.
+SoundBlock blockOf(std::int64_t tick, float level, std::int64_t from = 0) {
+    SoundBlock made;
+    made.tick = tick;
+    made.at = ResultFrame{from + tick * block};
+    made.samples.fill(level);
+    return made;
+}
+
+struct Ticks {
+    std::int64_t first, count;
+};
+
+/// Blocks of a run, all at one level; the last may end it.
+std::unique_ptr<Stream> streamOf(std::int64_t run, Ticks ticks, float level, std::int64_t from = 0,
+                                 bool ends = false) {
     auto stream = std::make_unique<Stream>(run, 64);
-    for (std::int64_t i = 0; i < count; ++i) {
-        SoundBlock made;
-        made.tick = tick + i;
-        made.at = {from + (tick + i) * block};
-        made.last = ends && i + 1 == count;
-        made.samples.fill(level);
+    for (std::int64_t i = 0; i < ticks.count; ++i) {
+        SoundBlock made = blockOf(ticks.first + i, level, from);
+        made.last = ends && i + 1 == ticks.count;
         stream->blocks.push(made);
     }
     return stream;
@@ -41,7 +51,7 @@ void push(RealtimeOutput& output, std::unique_ptr<Stream> stream) {
 /// Plays `blocks` of a stream at half level, then hands over the next one.
 void playThenPush(RealtimeOutput& output, std::size_t blocks, std::unique_ptr<Stream> next) {
     output.want(1);
-    push(output, streamOf(1, 0, 20, 0.5F));
+    push(output, streamOf(1, {0, 20}, 0.5F));
     heard(output, blocks);
     push(output, std::move(next));
 }
@@ -54,7 +64,7 @@ class TestRealtimeOutput : public QObject {
 private slots:
     void nothingIsHeardUntilItIsWanted() {
         RealtimeOutput output;
-        push(output, streamOf(1, 0, 4, 0.5F));
+        push(output, streamOf(1, {0, 4}, 0.5F));
         QCOMPARE(heard(output, 1).back(), 0.0F);
         output.want(1);
         QCOMPARE(heard(output, 1).back(), 0.5F); // after fading in
@@ -64,66 +74,66 @@ private slots:
     void aJumpBeginsWithItsFirstBlockHoweverLateItComes() {
         RealtimeOutput output;
         output.want(1);
-        push(output, streamOf(1, 0, 20, 0.5F));
+        push(output, streamOf(1, {0, 20}, 0.5F));
         heard(output, 5);
         output.want(2);
         QCOMPARE(heard(output, 7).back(), 0.5F); // goes on meanwhile
         QCOMPARE(output.playedRun(), 1);
         QCOMPARE(output.at().frame, 4 * block); // the old run's last place, not a mixture
-        push(output, streamOf(2, 0, 4, 0.25F, 96000));
+        push(output, streamOf(2, {0, 4}, 0.25F, 96000));
         QCOMPARE(heard(output, 1).back(), 0.25F);
         QCOMPARE(output.at().frame, 96000);
         QCOMPARE(output.dropouts(), 0);
     }
     void aNewProgrammeTakesOverWhereTheTicksMeet() {
         RealtimeOutput output;
-        playThenPush(output, 3, streamOf(1, 6, 8, 0.25F));
+        playThenPush(output, 3, streamOf(1, {6, 8}, 0.25F));
         QCOMPARE(heard(output, 3).back(), 0.5F); // ticks 3 to 5
         QCOMPARE(heard(output, 1).back(), 0.25F);
         QCOMPARE(output.at().frame, 6 * block);
     }
     void aNewProgrammeThatComesLateSkipsWhatIsOver() {
         RealtimeOutput output;
-        playThenPush(output, 10, streamOf(1, 4, 12, 0.25F));
+        playThenPush(output, 10, streamOf(1, {4, 12}, 0.25F));
         QCOMPARE(heard(output, 1).back(), 0.25F);
         QCOMPARE(output.at().frame, 10 * block);
     }
     void aFreshPlayIsNotUndoneByTheEndOfTheOldOne() {
         RealtimeOutput output;
         output.want(1);
-        push(output, streamOf(1, 0, 3, 0.5F, 0, true));
+        push(output, streamOf(1, {0, 3}, 0.5F, 0, true));
         heard(output, 2);
         output.want(2); // just before the old song's last block
         heard(output, 4);
         QVERIFY(output.playing());
-        push(output, streamOf(2, 0, 4, 0.25F));
+        push(output, streamOf(2, {0, 4}, 0.25F));
         QCOMPARE(heard(output, 1).back(), 0.25F);
         QVERIFY(output.playing());
     }
     void aFreshPlayIsNotUndoneByAStopBefore() {
         RealtimeOutput output;
         output.want(1);
-        push(output, streamOf(1, 0, 20, 0.5F));
+        push(output, streamOf(1, {0, 20}, 0.5F));
         heard(output, 2);
         output.want(0);
         output.want(2); // before the device asked again
-        push(output, streamOf(2, 0, 8, 0.25F));
+        push(output, streamOf(2, {0, 8}, 0.25F));
         QCOMPARE(heard(output, 2).back(), 0.25F);
         output.want(0);
         const auto fading = heard(output, 1);
         QVERIFY(fading.front() > 0.2F && fading.back() == 0.0F);
-        push(output, streamOf(3, 0, 8, 0.125F)); // a stream that nobody wants
+        push(output, streamOf(3, {0, 8}, 0.125F)); // a stream that nobody wants
         QCOMPARE(heard(output, 2).back(), 0.0F);
         QVERIFY(!output.playing());
         output.want(4);
         QCOMPARE(heard(output, 2).back(), 0.0F);
-        push(output, streamOf(4, 0, 8, 0.75F));
+        push(output, streamOf(4, {0, 8}, 0.75F));
         QCOMPARE(heard(output, 2).back(), 0.75F);
     }
     void whatIsMissingIsCountedAndTheSongGoesOnInTime() {
         RealtimeOutput output;
         output.want(1);
-        auto stream = streamOf(1, 0, 4, 0.5F);
+        auto stream = streamOf(1, {0, 4}, 0.5F);
         Stream& fed = *stream;
         push(output, std::move(stream));
         heard(output, 4);
@@ -131,11 +141,7 @@ private slots:
         QCOMPARE(heard(output, 3).back(), 0.0F);
         QCOMPARE(output.dropouts(), 3);
         for (std::int64_t tick = 4; tick < 10; ++tick) {
-            SoundBlock late;
-            late.tick = tick;
-            late.at = {tick * block};
-            late.samples.fill(0.25F);
-            fed.blocks.push(late);
+            fed.blocks.push(blockOf(tick, 0.25F));
         }
         QCOMPARE(heard(output, 1).back(), 0.25F);
         QCOMPARE(output.at().frame, 7 * block);
@@ -144,15 +150,12 @@ private slots:
     void blocksThatAreAheadWaitForTheirTick() {
         RealtimeOutput output;
         output.want(1);
-        auto stream = streamOf(1, 0, 2, 0.5F);
+        auto stream = streamOf(1, {0, 2}, 0.5F);
         Stream& fed = *stream;
         push(output, std::move(stream));
         heard(output, 10); // eight are missed
         for (std::int64_t tick = 14; tick < 20; ++tick) {
-            SoundBlock ahead; // the feeder goes on a few blocks ahead
-            ahead.tick = tick;
-            ahead.samples.fill(0.25F);
-            fed.blocks.push(ahead);
+            fed.blocks.push(blockOf(tick, 0.25F)); // the feeder goes on a few blocks ahead
         }
         QCOMPARE(heard(output, 4).back(), 0.0F);
         QCOMPARE(output.dropouts(), 12);
@@ -162,7 +165,7 @@ private slots:
     void theEndIsNoMiss() {
         RealtimeOutput output;
         output.want(1);
-        push(output, streamOf(1, 0, 3, 0.5F, 0, true));
+        push(output, streamOf(1, {0, 3}, 0.5F, 0, true));
         heard(output, 9);
         QVERIFY(!output.playing());
         QCOMPARE(output.dropouts(), 0);
@@ -173,7 +176,7 @@ private slots:
         std::unique_ptr<Stream> stream;
         int handed = 0;
         do {
-            stream = streamOf(1, 0, 2, 0.5F);
+            stream = streamOf(1, {0, 2}, 0.5F);
             handed += output.push(stream) ? 1 : 0;
         } while (!stream);
         QVERIFY(handed >= 16);
@@ -190,7 +193,7 @@ private slots:
         output.want(1);
         int handed = 0;
         for (int i = 0; i < 300; ++i) {
-            auto stream = streamOf(1, i, 4, 0.5F);
+            auto stream = streamOf(1, {i, 4}, 0.5F);
             handed += output.push(stream) ? 1 : 0;
             heard(output, 1);
         }
@@ -203,7 +206,7 @@ private slots:
     void fillsOfAnyLengthAreWhole() {
         RealtimeOutput output;
         output.want(1);
-        push(output, streamOf(1, 0, 40, 0.5F));
+        push(output, streamOf(1, {0, 40}, 0.5F));
         heard(output, 1);
         std::size_t frames = 0;
         for (std::size_t size = 1; frames < 20 * blockFrames; frames += size, size = size * 7 % 509 + 1) {
