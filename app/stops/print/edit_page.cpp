@@ -79,10 +79,11 @@ QPushButton* EditPage::addButton(const QString& title, const char* name, const Q
 
 void EditPage::writeAll(const std::vector<std::pair<std::string, std::string>>& files, const QString& where) {
     Expected<void> written;
-    for (const auto& [file, text] : files)
+    for (const auto& file : files) // its path and its text
         if (written)
-            written =
-                document_.protectedFiles().mayWrite(file).and_then([&] { return writeAtomically(file, text); });
+            written = document_.protectedFiles().mayWrite(file.first).and_then([&] {
+                return writeAtomically(file.first, file.second);
+            });
     emit notified(written ? tr("It is in %1").arg(QDir::toNativeSeparators(where))
                           : QString::fromStdString(written.error().sentence));
 }
