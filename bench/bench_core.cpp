@@ -42,7 +42,7 @@ const std::vector<float>& snareSamples() {
     static const std::vector<float> samples = [] {
         auto reader = AudioReader::open(demoFolder() / "A" / "snare_top.wav");
         std::vector<float> read(static_cast<std::size_t>(reader->info().length.frames));
-        (void)reader->read({0}, read);
+        (void)reader->read(SourceFrame{0}, read);
         return read;
     }();
     return samples;
@@ -94,7 +94,7 @@ const fs::path& longTake() {
         for (std::size_t mic = 0; mic < sources.size(); ++mic) {
             auto reader = AudioReader::open(sources[mic]);
             std::vector<float> samples(static_cast<std::size_t>(reader->info().length.frames));
-            (void)reader->read({0}, samples);
+            (void)reader->read(SourceFrame{0}, samples);
             const std::string stem = mic + 1 == sources.size() ? "again" : sources[mic].stem().string();
             auto writer = AudioWriter::create(made / (stem + ".wav"), SampleFormat::wav24, reader->info().rate);
             for (int time = 0; time < 6; ++time)
@@ -236,7 +236,7 @@ void proofAfterOneChange(benchmark::State& state) {
     for (auto _ : state) {
         state.PauseTiming();
         Correction placed = correctionOf(proved().session, hit, Correction::Kind::place);
-        placed.moved = {++moved};
+        placed.moved = FrameCount{++moved};
         const Session session = *edited(proved().session, DetectionEdit{Correct{placed}});
         const auto outcome = outcomeOf(session, proved().analyses, proved().outcome.get());
         state.ResumeTiming();

@@ -27,7 +27,7 @@ struct LongSession {
         session.mics = kitOf(stems);
         session.map.tempos = {{1, {150}}};
         for (std::size_t t = 0; t < takes; ++t) {
-            Take take{static_cast<char>('A' + t), "/song" + std::to_string(t), {}, {}, {48000LL * 600}};
+            Take take{static_cast<char>('A' + t), "/song" + std::to_string(t), {}, {}, FrameCount{48000LL * 600}};
             for (const Mic& mic : session.mics)
                 take.files.emplace_back(take.folder / (mic.stem + ".wav"));
             session.takes.push_back(take);
@@ -44,7 +44,8 @@ struct LongSession {
             const auto drum = static_cast<std::size_t>(step % 4 == 0 ? 0 : step % 4 == 2 ? 1 : 2 + step / 4 % 2);
             const auto at = step * 4800 + static_cast<std::int64_t>(jitter(random));
             for (std::size_t mic = 0; mic < 4; ++mic)
-                perGuide[mic].push_back({{at + (mic == drum ? 0 : 96)}, {mic == drum ? 0.0 : -22.0}, {20}, {}, {}});
+                perGuide[mic].push_back(
+                    {SourceFrame{at + (mic == drum ? 0 : 96)}, {mic == drum ? 0.0 : -22.0}, {20}, {}, {}});
         }
         for (MicIndex mic; mic < 4; ++mic)
             analyses.add(analysisKey(session, session.takes[take], mic), test::heardAs(perGuide[mic]));

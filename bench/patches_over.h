@@ -16,8 +16,8 @@ inline std::vector<Patch> patchesOver(const Session& session, const Outcome& out
         Patch patch;
         patch.mics = {session.mics[0].stem, session.mics[1].stem};
         patch.at = placeOf(session, outcome.hits[hit]);
-        patch.before = {480};
-        patch.length = {9600};
+        patch.before = FrameCount{480};
+        patch.length = FrameCount{9600};
         patch.gain = {-1.5};
         if (hit / step % 2 == 0) {
             patch.kind = PatchKind::replace;

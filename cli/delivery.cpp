@@ -120,7 +120,7 @@ Expected<Range<ResultFrame>> rangeOf(const Session& session, const std::string& 
     const auto [first, last] = *barsIn(bars);
     const MusicalMap map(session.map, session.rate);
     const Range<ResultFrame> range{asResult(map.barStart(first)), asResult(map.barStart(last + 1))};
-    if (range.intersected({{0}, ResultFrame{0} + session.length()}).empty())
+    if (range.intersected({ResultFrame{0}, ResultFrame{0} + session.length()}).empty())
         return fail(ErrorKind::badValue, fmt::format("Bars {} lie outside the song", bars));
     return range;
 }

@@ -104,9 +104,10 @@ Session demoSession(const std::filesystem::path& folder) {
     session.mics = kitOf(stems);
     session.map = score.map;
     session.sections = score.sections;
-    session.companions = {{"bass", {folder / "companion" / "bass.wav", 0, {}, {score.length}}, {-6}, false}};
+    session.companions = {
+        {"bass", {folder / "companion" / "bass.wav", 0, {}, FrameCount{score.length}}, {-6}, false}};
     for (const char letter : letters) {
-        Take take{letter, folder / std::string(1, letter), {}, {}, {score.length}};
+        Take take{letter, folder / std::string(1, letter), {}, {}, FrameCount{score.length}};
         for (const Mic& mic : session.mics)
             take.files.push_back({take.folder / (mic.stem + ".wav"), 0, {}, take.length});
         session.takes.push_back(take);

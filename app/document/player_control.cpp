@@ -31,7 +31,7 @@ PlayerControl::PlayerControl(Document& document, std::unique_ptr<AudioDevice> de
     connect(&document_, &Document::changed, this, &PlayerControl::update);
     connect(&document_, &Document::fileChanged, this, [this] {
         if (document_.history().count() == 0 && cursor_.frame > document_.session().length().frames)
-            setCursor({0});
+            setCursor(ResultFrame{0});
     });
     connect(&loudness_, &QFutureWatcher<double>::finished, this, [this] {
         matchingGain_ = loudness_.result();
@@ -220,7 +220,7 @@ void PlayerControl::toggle() {
     if (looping_ && !loop_.empty() && !loop_.contains(cursor_))
         cursor_ = loop_.begin;
     if (cursor_.frame >= document_.session().length().frames)
-        cursor_ = {0};
+        cursor_ = ResultFrame{0};
     update();
     play(cursor_);
 }
@@ -245,7 +245,7 @@ void PlayerControl::audition(const Placed& where, Range<SourceFrame> stretch, st
     const Range<ResultFrame> sounds{asResult(stretch.begin + where.shift), asResult(stretch.end + where.shift)};
     const FrameCount fade = toFrames(auditionFade, session.rate);
     auto plan = std::make_shared<Plan>();
-    plan->length = {sounds.end.frame};
+    plan->length = FrameCount{sounds.end.frame};
     plan->segments = {{where.take, asResult(where.shift), sounds, fade, fade}};
     auto programme = std::make_shared<Programme>();
     programme->session = session;

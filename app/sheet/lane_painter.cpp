@@ -150,7 +150,7 @@ private:
             return add(segment.sounds.begin, segment.sounds.end, segment.shift.by);
         const FrameCount slice = std::max(FrameCount{1}, toFrames(stretchedSlice, state_.session->rate));
         for (ResultFrame at = segment.sounds.begin; at < segment.sounds.end; at = at + slice)
-            add(at, std::min(at + slice, segment.sounds.end), {at.frame - segment.sourceAt(at).frame});
+            add(at, std::min(at + slice, segment.sounds.end), FrameCount{at.frame - segment.sourceAt(at).frame});
     }
 
     /// Whether a patch on the lane changes what sounds there, in the part that is seen.
@@ -226,8 +226,8 @@ private:
             low = std::min(low, nextLow);
             high = std::max(high, nextHigh);
         }
-        return {{static_cast<std::int64_t>(low) - 1},
-                {static_cast<std::int64_t>(high + state_.axis.framesPerPixel()) + 2}};
+        return {SourceFrame{static_cast<std::int64_t>(low) - 1},
+                SourceFrame{static_cast<std::int64_t>(high + state_.axis.framesPerPixel()) + 2}};
     }
 
     /// One column per pixel; its source range is that of the run that sounds in its middle.
@@ -262,8 +262,8 @@ private:
                                        std::max(wave->loudest(), 1e-4F)
                                  : 0;
                 }
-                if (wave &&
-                    (!sameTake || prepared.intersected({{first}, {last}}) != Range<SourceFrame>{{first}, {last}})) {
+                if (wave && (!sameTake || prepared.intersected({SourceFrame{first}, SourceFrame{last}}) !=
+                                              Range<SourceFrame>{SourceFrame{first}, SourceFrame{last}})) {
                     prepared = sourceOf(runs, run);
                     wave->prepare(prepared, perPixel);
                 }
@@ -271,7 +271,7 @@ private:
             }
             if (!wave)
                 continue;
-            const Extent extent = wave->extent({{first}, {last}});
+            const Extent extent = wave->extent({SourceFrame{first}, SourceFrame{last}});
             const auto yOf = [&](float sample) {
                 return std::clamp(middle - static_cast<int>(sample * scale), band.rect.top(),
                                   band.rect.bottom() - 1);

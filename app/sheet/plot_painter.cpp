@@ -13,8 +13,8 @@ namespace {
 void paintLines(QPainter& painter, const SheetState& state) {
     const Session& session = *state.session;
     const MusicalMap map(session.map, session.rate);
-    const Range<SongFrame> shown{{static_cast<std::int64_t>(state.axis.firstFrame())},
-                                 {static_cast<std::int64_t>(state.axis.lastFrame()) + 1}};
+    const Range<SongFrame> shown{SongFrame{static_cast<std::int64_t>(state.axis.firstFrame())},
+                                 SongFrame{static_cast<std::int64_t>(state.axis.lastFrame()) + 1}};
     const bool bent = session.usesFeel() || session.companionLines;
     if (!bent && session.timing.pocket.value == 0 && session.sections.empty())
         return;

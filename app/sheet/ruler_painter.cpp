@@ -29,7 +29,7 @@ void paintBars(QPainter& painter, const SheetState& state, const MusicalMap& map
     const QRect area = state.layout.ruler;
     painter.setFont(textFont(0.85));
     double free = -1;
-    const int first = map.barAt({static_cast<std::int64_t>(state.axis.firstFrame())});
+    const int first = map.barAt(SongFrame{static_cast<std::int64_t>(state.axis.firstFrame())});
     for (int bar = first; map.barStart(bar).frame < static_cast<std::int64_t>(state.axis.lastFrame()); ++bar) {
         const double x = state.axis.toX(map.barStart(bar));
         painter.setPen(state.ink.barLine);
@@ -52,7 +52,7 @@ public:
     }
 
     void paint() {
-        const int first = map_.barAt({static_cast<std::int64_t>(state_.axis.firstFrame())});
+        const int first = map_.barAt(SongFrame{static_cast<std::int64_t>(state_.axis.firstFrame())});
         for (int bar = first; static_cast<double>(map_.barStart(bar).frame) < state_.axis.lastFrame(); ++bar)
             for (int beat = 1; beat <= map_.meterOf(bar).beats; ++beat)
                 paintBeat(bar, beat);

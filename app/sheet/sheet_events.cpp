@@ -31,8 +31,8 @@ void SheetWidget::wheelEvent(QWheelEvent* event) {
 }
 
 ResultFrame SheetWidget::frameAt(int x) const {
-    return {std::clamp<std::int64_t>(static_cast<std::int64_t>(state_.axis.toFrame(x)), 0,
-                                     state_.session->length().frames)};
+    return ResultFrame{std::clamp<std::int64_t>(static_cast<std::int64_t>(state_.axis.toFrame(x)), 0,
+                                                state_.session->length().frames)};
 }
 
 void SheetWidget::mousePressEvent(QMouseEvent* event) {

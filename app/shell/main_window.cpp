@@ -190,7 +190,7 @@ void MainWindow::connectFiles() {
         sheet_->select(std::nullopt);
         sheet_->showAll();
         player_->setLoop({});
-        player_->setCursor({0});
+        player_->setCursor(ResultFrame{0});
     });
 }
 

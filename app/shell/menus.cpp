@@ -232,8 +232,8 @@ void MainWindow::buildListenMenu() {
     menu->addActions({play_, loop_, click_, hearLanded_});
     menu->addAction(
         actions_.add(QStringLiteral("to-start"), tr("Back to the &start"), QKeySequence(tr("Ctrl+Home")), [this] {
-            player_->setCursor({0});
-            sheet_->reveal({0});
+            player_->setCursor(ResultFrame{0});
+            sheet_->reveal(ResultFrame{0});
         }));
 }
 

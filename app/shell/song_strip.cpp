@@ -68,7 +68,7 @@ int SongStrip::barUnder(double x) const {
     const Session& session = document_.session();
     const double length = static_cast<double>(session.extent().frames);
     return MusicalMap(session.map, session.rate)
-        .barAt({std::llround(std::clamp(x / std::max(1, width()), 0.0, 1.0) * length)});
+        .barAt(SongFrame{std::llround(std::clamp(x / std::max(1, width()), 0.0, 1.0) * length)});
 }
 
 int SongStrip::barLineNear(double x) const {
@@ -250,8 +250,8 @@ void SongStrip::paintEvent(QPaintEvent*) {
 
 void SongStrip::go(QPointF at) {
     const auto length = document_.session().extent().frames;
-    emit wentTo({std::clamp<std::int64_t>(std::llround(at.x() / std::max(1, width()) * static_cast<double>(length)),
-                                          0, length)});
+    emit wentTo(ResultFrame{std::clamp<std::int64_t>(
+        std::llround(at.x() / std::max(1, width()) * static_cast<double>(length)), 0, length)});
 }
 
 void SongStrip::mousePressEvent(QMouseEvent* event) {

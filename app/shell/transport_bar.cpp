@@ -55,14 +55,14 @@ TransportBar::TransportBar(Document& document, const QList<QAction*>& actions, Q
     row->addWidget(progress_);
     row->addWidget(stop_);
     connect(stop_, &QPushButton::clicked, this, &TransportBar::stopWork);
-    setPosition({0});
+    setPosition(ResultFrame{0});
 }
 
 void TransportBar::setPosition(ResultFrame at) {
     const Session& session = document_.session();
     const BarBeat place = MusicalMap(session.map, session.rate).barBeat(asSong(at));
     place_->setText(tr("bar %1, %2").arg(place.bar).arg(std::floor(place.beat * 100) / 100, 0, 'f', 2));
-    const double seconds = toSeconds({at.frame}, session.rate).value;
+    const double seconds = toSeconds(FrameCount{at.frame}, session.rate).value;
     const int minutes = static_cast<int>(seconds / 60);
     time_->setText(QStringLiteral("%1:%2").arg(minutes).arg(seconds - 60 * minutes, 6, 'f', 3, QLatin1Char('0')));
 }

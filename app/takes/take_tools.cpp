@@ -79,7 +79,8 @@ void SlideTool::press(QPoint at, TakeIndex take) {
 }
 
 TakesState::Slid SlideTool::move(const TakesState& state, QPoint at) const {
-    return {*take_, {static_cast<std::int64_t>((at.x() - pressed_.x()) * state.sheet->axis.framesPerPixel())}};
+    return {*take_,
+            FrameCount{static_cast<std::int64_t>((at.x() - pressed_.x()) * state.sheet->axis.framesPerPixel())}};
 }
 
 std::optional<Edit> SlideTool::release(const TakesState& state, QPoint at) {

@@ -58,7 +58,7 @@ Expected<AddPatches> borrowed(const Session& session, const Analyses& analyses, 
     const Segment* before = nullptr;
     for (const Segment& segment : plan->segments) {
         const auto inside = segment.sounds.intersected(stretch);
-        const Range<SourceFrame> recorded{{0}, {session.takes[segment.take].length.frames}};
+        const Range<SourceFrame> recorded{SourceFrame{0}, SourceFrame{session.takes[segment.take].length.frames}};
         if (segment.take != from.take ||
             !recorded.contains(segment.sourceAt(segment.sounds.begin + segment.fadeIn)) ||
             2 * inside.length().frames < segment.sounds.length().frames)

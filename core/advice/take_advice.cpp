@@ -43,7 +43,7 @@ FrameCount medianLateness(const LaidTake& laid, Range<SongFrame> within) {
         return {};
     const auto middle = late.begin() + static_cast<std::ptrdiff_t>(late.size() / 2);
     std::nth_element(late.begin(), middle, late.end());
-    return {*middle};
+    return FrameCount{*middle};
 }
 
 /// The mics that hear cymbals best: their own or the hat's, and the overheads; all, where there are none.

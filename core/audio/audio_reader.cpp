@@ -162,7 +162,7 @@ private:
         const auto bad = std::find_if_not(samples.begin(), samples.end(), [](float x) { return std::isfinite(x); });
         if (bad == samples.end())
             return {};
-        const auto seconds = toSeconds({at + (bad - samples.begin())}, {raw.samplerate}).value;
+        const auto seconds = toSeconds(FrameCount{at + (bad - samples.begin())}, {raw.samplerate}).value;
         return fail(ErrorKind::notANumber, fmt::format("{} holds samples that are not numbers, the first at {} s: "
                                                        "export it again, or leave it out of the folder",
                                                        quotedName(path), trimmedNumber(seconds)));
@@ -199,7 +199,7 @@ Expected<AudioReader> AudioReader::open(const SourceFile& source, std::optional<
                     fmt::format("{} has {} channels, but channel {} is wanted: put the original file back",
                                 quotedName(file), raw.channels, source.channel + 1));
     handle->channel = source.channel;
-    AudioInfo info{raw.channels,       {raw.samplerate},    {raw.frames}, isFloatingPoint(raw.format),
+    AudioInfo info{raw.channels,       {raw.samplerate},    FrameCount{raw.frames}, isFloatingPoint(raw.format),
                    header.lacksLength, header.timeReference};
     if (rate && *rate != info.rate) {
         handle->converter.emplace(info.rate, *rate);
@@ -228,7 +228,7 @@ Expected<void> checkSamples(AudioReader& reader) {
     std::int64_t at = reader.info().floatingPoint ? 0 : std::max<std::int64_t>(0, length - 4096);
     for (; at < length; at += block) {
         const auto count = static_cast<std::size_t>(std::min(block, length - at));
-        if (auto read = reader.read({at}, std::span(buffer).first(count)); !read)
+        if (auto read = reader.read(SourceFrame{at}, std::span(buffer).first(count)); !read)
             return read;
     }
     return {};

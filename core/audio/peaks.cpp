@@ -26,7 +26,7 @@ Expected<Peaks> Peaks::build(AudioReader& reader, const Progress& progress) {
         if (progress.cancelled())
             return fail(ErrorKind::cancelled, "Drawing was stopped");
         const auto samples = std::span(buffer).first(static_cast<std::size_t>(std::min(block, length - at)));
-        if (auto read = reader.read({at}, samples); !read)
+        if (auto read = reader.read(SourceFrame{at}, samples); !read)
             return tl::unexpected(read.error());
         peaks.addBase(samples);
         progress.at(static_cast<double>(at) / static_cast<double>(length));

@@ -26,7 +26,7 @@ RateConverter::RateConverter(SampleRate from, SampleRate to) : from_(from), to_(
 }
 
 FrameCount RateConverter::converted(FrameCount frames) const {
-    return {(frames.frames * to_.hz + from_.hz / 2) / from_.hz};
+    return FrameCount{(frames.frames * to_.hz + from_.hz / 2) / from_.hz};
 }
 
 Expected<void> RateConverter::read(std::int64_t at, std::span<float> into, const Source& source) {

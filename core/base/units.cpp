@@ -6,11 +6,11 @@
 namespace lampo {
 
 FrameCount toFrames(Seconds time, SampleRate rate) {
-    return {std::llround(time.value * rate.hz)};
+    return FrameCount{std::llround(time.value * rate.hz)};
 }
 
 FrameCount toFrames(Milliseconds time, SampleRate rate) {
-    return {std::llround(time.value * rate.hz / 1000.0)};
+    return FrameCount{std::llround(time.value * rate.hz / 1000.0)};
 }
 
 Seconds toSeconds(FrameCount count, SampleRate rate) {

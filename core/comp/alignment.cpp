@@ -49,7 +49,7 @@ std::optional<Alignment> alignmentOf(std::span<const Hit> reference, std::span<c
     const double share = static_cast<double>(agreed->count) / static_cast<double>(couldAgree);
     if (share < leastShare)
         return std::nullopt;
-    return Alignment{{agreed->value}, std::min(1.0, share)};
+    return Alignment{FrameCount{agreed->value}, std::min(1.0, share)};
 }
 
 } // namespace lampo

@@ -140,7 +140,7 @@ template <class TakeOf>
 std::vector<Passage> passagesOf(const Session& session, const MusicalMap& map, const TakeOf& takeOf) {
     std::vector<Passage> passages;
     const SongFrame end = SongFrame{0} + session.length();
-    for (int bar = map.barAt({0}); map.barStart(bar) < end; ++bar) {
+    for (int bar = map.barAt(SongFrame{0}); map.barStart(bar) < end; ++bar) {
         const Range<SongFrame> range{std::max(map.barStart(bar), SongFrame{0}),
                                      std::min(map.barStart(bar + 1), end)};
         if (range.empty())

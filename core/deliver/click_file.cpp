@@ -22,7 +22,7 @@ Expected<void> writeClick(const Session& session, const ClickSettings& settings,
         if (progress.cancelled())
             return fail(ErrorKind::cancelled, "Writing the click was stopped; nothing was written");
         sound.assign(static_cast<std::size_t>(std::min(block, length - at)), 0.0F);
-        addClick(map, settings, {at}, sound);
+        addClick(map, settings, ResultFrame{at}, sound);
         if (auto written = writer->write(sound); !written)
             return written;
         progress.at(static_cast<double>(at) / static_cast<double>(length));

@@ -127,7 +127,7 @@ CalendarTime calendarNow() {
 }
 
 Range<ResultFrame> printedRange(const Session& session, const PrintSettings& settings) {
-    const Range<ResultFrame> song{{0}, {session.length().frames}};
+    const Range<ResultFrame> song{ResultFrame{0}, ResultFrame{session.length().frames}};
     return settings.range ? settings.range->intersected(song) : song;
 }
 

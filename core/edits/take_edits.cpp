@@ -143,7 +143,7 @@ struct TakeEditor {
     Session& session;
 
     Expected<void> operator()(const ChooseTake& e) {
-        return onTake(session, e.take, [&](Take&) { session.comp = {{Passage{{0}, e.take, {}}}, {}}; });
+        return onTake(session, e.take, [&](Take&) { session.comp = {{Passage{SongFrame{0}, e.take, {}}}, {}}; });
     }
     Expected<void> operator()(const Lay& e) {
         return lay(session, e.range, {Passage{e.range.begin, e.take, e.graft}});

@@ -195,7 +195,8 @@ std::string describe(const Session& session, const TimingEdit& edit) {
             [](const SetTempo& e) { return fmt::format("Tempo {} BPM", trimmedNumber(e.bpm.value)); },
             [](const SetMeter& e) { return fmt::format("Meter {}/{}", e.meter.beats, e.meter.unit); },
             [&](const SetOrigin& e) {
-                return fmt::format("Bar 1 at {} s", withMinus(toSeconds({e.origin.frame}, session.rate).value, 3));
+                return fmt::format("Bar 1 at {} s",
+                                   withMinus(toSeconds(FrameCount{e.origin.frame}, session.rate).value, 3));
             },
             [](const SetGrid& e) { return "Grid " + name(e.grid); },
             [&](const SetSectionGrid& e) {

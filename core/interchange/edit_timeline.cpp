@@ -153,7 +153,7 @@ EditTimeline timelineOf(const Session& session, const Plan& plan) {
                 timeline.media.push_back(
                     {take.letter.text(), session.mics[mic].stem, take.files[mic], take.length});
     const MusicalMap map(session.map, session.rate);
-    const Range<ResultFrame> song{{0}, ResultFrame{0} + plan.length};
+    const Range<ResultFrame> song{ResultFrame{0}, ResultFrame{0} + plan.length};
     for (const Section& section : session.sections) {
         const Range<SongFrame> range = rangeOf(section, map);
         const auto inSong = song.intersected({asResult(range.begin), asResult(range.end)});

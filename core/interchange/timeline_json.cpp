@@ -231,7 +231,7 @@ Range<ResultFrame> rangeIn(const json& j, const char* key, SampleRate rate) {
     const std::int64_t start = framesIn(range, "start_time", rate), length = framesIn(range, "duration", rate);
     if (length < 0)
         throw Damage{"a stretch ends before it begins"};
-    return {{start}, {start + length}};
+    return {ResultFrame{start}, ResultFrame{start + length}};
 }
 
 template <class Pos>
@@ -239,7 +239,7 @@ Range<Pos> pairIn(const json& j, const char* key) {
     const json& pair = member(j, key);
     if (!pair.is_array() || pair.size() != 2 || !pair[0].is_number_integer() || !pair[1].is_number_integer())
         throw Damage{fmt::format("\"{}\" is no stretch", key)};
-    const Range<Pos> range{{pair[0].get<std::int64_t>()}, {pair[1].get<std::int64_t>()}};
+    const Range<Pos> range{Pos{pair[0].get<std::int64_t>()}, Pos{pair[1].get<std::int64_t>()}};
     if (range.empty() || range.begin.frame < -longest || range.end.frame > longest)
         throw Damage{fmt::format("\"{}\" is no stretch", key)};
     return range;
@@ -250,8 +250,8 @@ const json& about(const json& j) {
 }
 
 Dissolve dissolveIn(const json& j, SampleRate rate) {
-    Dissolve in{{framesIn(j, "in_offset", rate)},
-                {framesIn(j, "out_offset", rate)},
+    Dissolve in{FrameCount{framesIn(j, "in_offset", rate)},
+                FrameCount{framesIn(j, "out_offset", rate)},
                 known(fadeCurveNames.named(text(about(j), "curve")), "curve"),
                 {},
                 text(j, "name")};
@@ -272,7 +272,7 @@ LaneItem itemIn(const json& j, ResultFrame at, SampleRate rate) {
     }
     requireKind(j, "Clip.2");
     item.take = letter(about(j), "take").text();
-    item.from = {whole(about(j), "from", -longest, longest)};
+    item.from = SourceFrame{whole(about(j), "from", -longest, longest)};
     if (about(j).contains("gain"))
         item.gain = number(about(j), "gain", 0, 1000);
     if (about(j).contains("tail")) {
@@ -305,11 +305,11 @@ Lane laneIn(const json& j, SampleRate rate) {
 }
 
 LaneMedia mediaIn(const json& j, const std::filesystem::path& folder) {
-    LaneMedia each{letter(j, "take").text(), text(j, "mic"), {}, {whole(j, "take_length", 0, longest)}};
+    LaneMedia each{letter(j, "take").text(), text(j, "mic"), {}, FrameCount{whole(j, "take_length", 0, longest)}};
     each.source.file = fileOf(text(j, "file"), folder);
     each.source.channel = static_cast<int>(whole(j, "channel", SourceFile::everyChannel, 1023));
-    each.source.offset = {whole(j, "offset", -longest, longest)};
-    each.source.length = {whole(j, "length", 0, longest)};
+    each.source.offset = FrameCount{whole(j, "offset", -longest, longest)};
+    each.source.length = FrameCount{whole(j, "length", 0, longest)};
     const auto content = numberOfHexadecimal(text(j, "content"));
     if (!content)
         throw Damage{"\"content\" is no fingerprint"};

@@ -97,7 +97,7 @@ std::vector<FalseStart> falseStarts(const Session& session, std::span<const MicA
     std::vector<FalseStart> found;
     for (const MicLag& mic : lags)
         if (std::abs(mic.lag.frames - middle) > size)
-            found.push_back({mic.mic, {mic.lag.frames - middle}, mic.lag.share});
+            found.push_back({mic.mic, FrameCount{mic.lag.frames - middle}, mic.lag.share});
     std::sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.mic < b.mic; });
     return found;
 }

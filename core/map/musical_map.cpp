@@ -129,7 +129,7 @@ double MusicalMap::exactly(int bar, double wholes) const {
 }
 
 SongFrame MusicalMap::at(int bar, double wholes) const {
-    return {std::llround(exactly(bar, wholes))};
+    return SongFrame{std::llround(exactly(bar, wholes))};
 }
 
 Seconds MusicalMap::timeOf(int bar, double wholes) const {

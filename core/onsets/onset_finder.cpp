@@ -29,7 +29,7 @@ Expected<std::vector<BandEnergies>> measure(AudioReader& reader, BandMeter& mete
     for (std::int64_t at = 0; at < length; at += static_cast<std::int64_t>(block)) {
         if (progress.cancelled())
             return fail(ErrorKind::cancelled, "Listening for hits was stopped");
-        if (auto read = reader.read({at}, buffer); !read)
+        if (auto read = reader.read(SourceFrame{at}, buffer); !read)
             return tl::unexpected(read.error());
         meter.add(buffer, energies);
         progress.at(0.9 * static_cast<double>(at) / static_cast<double>(length));
@@ -289,7 +289,7 @@ Expected<SourceFrame> attackNear(AudioReader& reader, SourceFrame at, Millisecon
     if (middle + hops <= first || first * hop >= reader.info().length.frames)
         return at; // there is no sound
     std::vector<float> sound(static_cast<std::size_t>((middle + hops - first) * hop));
-    if (auto read = reader.read({first * hop}, sound); !read)
+    if (auto read = reader.read(SourceFrame{first * hop}, sound); !read)
         return tl::unexpected(read.error());
     std::vector<BandEnergies> energies;
     meter.add(sound, energies);

@@ -120,7 +120,8 @@ std::optional<MicAnalysis> readCandidates(const std::filesystem::path& file) {
         const bool later = analysis.candidates.empty() || entry.at > analysis.candidates.back().at.frame;
         if (!entry.sound() || !later)
             return std::nullopt;
-        analysis.candidates.push_back({{entry.at}, {entry.level}, {entry.rise}, entry.added, entry.before});
+        analysis.candidates.push_back(
+            {SourceFrame{entry.at}, {entry.level}, {entry.rise}, entry.added, entry.before});
     }
     const std::string_view sounds = body.substr(entries * sizeof(Entry));
     analysis.sounds.setSamples({sounds.begin(), sounds.end()});

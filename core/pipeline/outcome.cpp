@@ -23,7 +23,7 @@ std::vector<LayOrder> ordersOf(const Session& session) {
     for (TakeIndex take; take < session.takes.size(); ++take)
         for (const FormPart& part : session.form)
             if (part.moved)
-                add({{part.begin, part.begin}, take, session.takes[take].start + *part.moved, 0});
+                add({{part.begin, part.begin}, take, SourceToSong{session.takes[take].start + *part.moved}, 0});
     for (const Piece& piece : piecesOf(session))
         if (piece.take)
             add(piece);
@@ -171,7 +171,7 @@ std::shared_ptr<const LaidTake> ownLay(const Session& session, const Outcome& ou
 
 std::shared_ptr<const Plan> recordedPlan(const Session& session, TakeIndex take) {
     Session alone = session;
-    alone.comp = {{Passage{{0}, take, {}}}, {}};
+    alone.comp = {{Passage{SongFrame{0}, take, {}}}, {}};
     const auto choice = chooseHits(alone, [](const Piece& piece) {
         LaidTake unheard{{*piece.take, piece.shift}, piece.range, {}, {}};
         return std::make_shared<const LaidTake>(std::move(unheard));

@@ -29,7 +29,7 @@ public:
     /// The run that was heard last; 0 before the first. What is asked after it belongs to this run or a later one.
     std::int64_t playedRun() const { return heardRun_.load(); }
     /// Where in the song the block heard now, or last, comes from.
-    ResultFrame at() const { return {at_.load()}; }
+    ResultFrame at() const { return ResultFrame{at_.load()}; }
     /// Of the block that the callback asks for next, in the run that is heard.
     std::int64_t tick() const { return tick_.load(); }
     /// Blocks that were not there in time since the program began; silence was played instead.

@@ -20,10 +20,8 @@ json phraseJson(const Phrase& phrase) {
 }
 
 Phrase readPhrase(const json& j) {
-    const Phrase phrase{letter(j, "take"),
-                        {whole(j, "first", -longest, longest)},
-                        {whole(j, "last", -longest, longest)},
-                        number(j, "ease", limits::ease)};
+    const Phrase phrase{letter(j, "take"), SourceFrame{whole(j, "first", -longest, longest)},
+                        SourceFrame{whole(j, "last", -longest, longest)}, number(j, "ease", limits::ease)};
     if (phrase.last <= phrase.first)
         throw Damage{"a phrase ends before it begins"};
     return phrase;
@@ -37,9 +35,10 @@ json moveJson(const PassageMove& move) {
 }
 
 PassageMove readMove(const json& j) {
-    const PassageMove move{letter(j, "take"),
-                           {{whole(j, "begin", -longest, longest)}, {whole(j, "end", -longest, longest)}},
-                           {whole(j, "by", -longest, longest)}};
+    const PassageMove move{
+        letter(j, "take"),
+        {SourceFrame{whole(j, "begin", -longest, longest)}, SourceFrame{whole(j, "end", -longest, longest)}},
+        FrameCount{whole(j, "by", -longest, longest)}};
     if (move.range.empty())
         throw Damage{"a moved passage is empty"};
     return move;
@@ -83,7 +82,7 @@ json placeJson(const TakePlace& place) {
 }
 
 TakePlace readPlace(const json& j) {
-    return {letter(j, "take"), {whole(j, "at", -longest, longest)}};
+    return {letter(j, "take"), SourceFrame{whole(j, "at", -longest, longest)}};
 }
 
 json patchJson(const Patch& patch) {
@@ -113,15 +112,15 @@ Patch readPatch(const json& j) {
     patch.mics = list(j, "mics", [](const json& mic) { return anyText(mic, "mics"); });
     patch.at = readPlace(j);
     patch.ofHit = !j.contains("of_hit") || truth(j, "of_hit");
-    patch.before = {wholeOr(j, "before", 0, -longest, longest)};
-    patch.length = {whole(j, "length", 1, longest)};
+    patch.before = FrameCount{wholeOr(j, "before", 0, -longest, longest)};
+    patch.length = FrameCount{whole(j, "length", 1, longest)};
     if (j.contains("fade_in_ms"))
         patch.fadeIn = {number(j, "fade_in_ms", limits::patchFade)};
     if (j.contains("fade_out_ms"))
         patch.fadeOut = {number(j, "fade_out_ms", limits::patchFade)};
     if (j.contains("gain_db"))
         patch.gain = {number(j, "gain_db", limits::patchGain)};
-    patch.shift = {wholeOr(j, "shift", 0, -longest, longest)};
+    patch.shift = FrameCount{wholeOr(j, "shift", 0, -longest, longest)};
     if (j.contains("from"))
         patch.from = readPlace(member(j, "from"));
     patch.on = !j.contains("on") || truth(j, "on");

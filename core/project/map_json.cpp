@@ -60,7 +60,7 @@ json mapJson(const MapData& map) {
 
 MapData readMap(const json& j) {
     MapData map;
-    map.origin = {whole(j, "origin", -limits::frames, limits::frames)};
+    map.origin = SongFrame{whole(j, "origin", -limits::frames, limits::frames)};
     map.meters = sortedFromBarOne(list(j, "meters", readMeterChange), "meters");
     map.tempos = sortedFromBarOne(list(j, "tempos", readTempoChange), "tempos");
     return map;

@@ -97,15 +97,13 @@ json midiJson(const MidiSettings& midi) {
 constexpr std::int64_t longest = limits::frames;
 
 Take readTake(const json& j, const fs::path& folder) {
-    Take take{letter(j, "letter"),
-              found(text(j, "folder"), folder),
+    Take take{letter(j, "letter"), found(text(j, "folder"), folder),
               list(j, "files",
                    [&](const json& f) {
                        return f.is_string() || f.is_object() ? readFile(f, folder)
                                                              : throw Damage{"a file name is not a text"};
                    }),
-              {whole(j, "start", -longest, longest)},
-              {whole(j, "length", 1, longest)}};
+              FrameCount{whole(j, "start", -longest, longest)}, FrameCount{whole(j, "length", 1, longest)}};
     take.files.changeEach([&](SourceFile& file) {
         const bool lacks = !file.empty() && file.length == FrameCount{};
         if (lacks)
@@ -156,11 +154,10 @@ Section readSection(const json& j) {
 }
 
 Correction readCorrection(const json& j) {
-    Correction correction{known(correctionNames.named(text(j, "kind")), "kind"),
-                          letter(j, "take"),
-                          {whole(j, "at", -longest, longest)}};
-    correction.moved = {wholeOr(j, "moved", 0, -longest, longest)};
-    correction.to = {wholeOr(j, "to", 0, -longest, longest)};
+    Correction correction{known(correctionNames.named(text(j, "kind")), "kind"), letter(j, "take"),
+                          SourceFrame{whole(j, "at", -longest, longest)}};
+    correction.moved = FrameCount{wholeOr(j, "moved", 0, -longest, longest)};
+    correction.to = SourceFrame{wholeOr(j, "to", 0, -longest, longest)};
     if (j.contains("voice"))
         correction.voice = known(voiceNames.named(text(j, "voice")), "voice");
     if (j.contains("mic"))

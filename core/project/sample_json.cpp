@@ -12,7 +12,8 @@ namespace fs = std::filesystem;
 namespace {
 
 SampleHit readSampleHit(const json& j) {
-    SampleHit hit{{letter(j, "take"), {whole(j, "at", -limits::frames, limits::frames)}}, truth(j, "out")};
+    SampleHit hit{{letter(j, "take"), SourceFrame{whole(j, "at", -limits::frames, limits::frames)}},
+                  truth(j, "out")};
     if (j.contains("level_db"))
         hit.level = Decibels{number(j, "level_db", limits::sampleLevel)};
     return hit;
@@ -56,7 +57,7 @@ DrumSample readSample(const json& j, const fs::path& folder) {
                            }),
                       {number(j, "level_db", limits::level)}};
     sample.inverted = j.contains("inverted") && truth(j, "inverted");
-    sample.later = {wholeOr(j, "later", 0, -limits::frames, limits::frames)};
+    sample.later = FrameCount{wholeOr(j, "later", 0, -limits::frames, limits::frames)};
     sample.on = !j.contains("on") || truth(j, "on");
     if (j.contains("hits"))
         sample.said = list(j, "hits", readSampleHit);

@@ -26,7 +26,7 @@ json passageJson(const Session& session, const Passage& passage) {
 }
 
 Passage readPassage(const json& j, const Session& session) {
-    Passage passage{{whole(j, "begin", 0, longest)}, std::nullopt, {}};
+    Passage passage{SongFrame{whole(j, "begin", 0, longest)}, std::nullopt, {}};
     if (j.contains("take")) {
         passage.take = session.takeLettered(letter(j, "take"));
         if (!passage.take)
@@ -47,7 +47,7 @@ void checkFromZero(const std::vector<Part>& parts, SongFrame begin, const char* 
 }
 
 Try readTry(const json& j, const Session& session) {
-    Try kept{{{whole(j, "begin", 0, longest)}, {whole(j, "end", 1, longest)}},
+    Try kept{{SongFrame{whole(j, "begin", 0, longest)}, SongFrame{whole(j, "end", 1, longest)}},
              list(j, "passages", [&](const json& p) { return readPassage(p, session); })};
     checkFromZero(kept.passages, kept.range.begin, "tries");
     if (kept.passages.back().begin >= kept.range.end)
@@ -56,7 +56,7 @@ Try readTry(const json& j, const Session& session) {
 }
 
 FormPart readPart(const json& j) {
-    FormPart part{{whole(j, "begin", 0, longest)}, std::nullopt};
+    FormPart part{SongFrame{whole(j, "begin", 0, longest)}, std::nullopt};
     if (j.contains("moved"))
         part.moved = FrameCount{whole(j, "moved", -longest, longest)};
     return part;
@@ -93,16 +93,16 @@ void readChoices(const json& j, Session& session) {
         const TakeIndex sounding{static_cast<std::size_t>(whole(j, "sounding", 0, 1000))};
         if (!session.takes.empty() && sounding >= session.takes.size())
             throw Damage{"the sounding take does not exist"};
-        session.comp.passages = {Passage{{0}, sounding, {}}};
+        session.comp.passages = {Passage{SongFrame{0}, sounding, {}}};
         return;
     }
     session.comp.passages = list(j, "comp", [&](const json& p) {
-        return session.takes.empty() ? Passage{{whole(p, "begin", 0, longest)}, TakeIndex{}, {}}
+        return session.takes.empty() ? Passage{SongFrame{whole(p, "begin", 0, longest)}, TakeIndex{}, {}}
                                      : readPassage(p, session);
     });
     checkFromZero(session.comp.passages, SongFrame{0}, "comp");
     session.comp.fades = list(j, "border_fades", [](const json& f) {
-        return BorderFade{{whole(f, "at", 0, longest)}, {number(f, "ms", limits::borderFade)}};
+        return BorderFade{SongFrame{whole(f, "at", 0, longest)}, {number(f, "ms", limits::borderFade)}};
     });
     session.form = list(j, "form", readPart);
     checkFromZero(session.form, SongFrame{0}, "form");

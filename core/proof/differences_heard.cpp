@@ -78,7 +78,11 @@ private:
         }
     }
     void tellWhole(MicIndex mic, ProofKind kind, double size, std::string text) {
-        ProofPlace place{{{0}, {std::max<std::int64_t>(1, length_)}}, kind, size, std::move(text), onlyMic(mic)};
+        ProofPlace place{{ResultFrame{0}, ResultFrame{std::max<std::int64_t>(1, length_)}},
+                         kind,
+                         size,
+                         std::move(text),
+                         onlyMic(mic)};
         place.content = contentOf({static_cast<std::int64_t>(kind), static_cast<std::int64_t>(mic.value), length_});
         found_.push_back(std::move(place));
     }
@@ -97,14 +101,14 @@ private:
             std::vector<std::span<float>> spans;
             for (auto& mic : x)
                 spans.push_back(std::span(mic).first(count));
-            if (auto read = pair->expected->read({at}, count, spans); !read)
+            if (auto read = pair->expected->read(ResultFrame{at}, count, spans); !read)
                 return read;
             const auto compared = tryEachIndex(whole_.size(), [&](std::size_t m) -> Expected<void> {
                 const MicIndex mic{m};
                 if (!whole_[m].sounds)
                     return {};
                 const auto heard = std::span(y[m]).first(count);
-                if (auto read = pair->heard->readMic(mic, {at}, heard); !read)
+                if (auto read = pair->heard->readMic(mic, ResultFrame{at}, heard); !read)
                     return read;
                 compare(mic, at, spans[m], heard, gap, runs[m]);
                 return {};
@@ -222,7 +226,8 @@ private:
             change = nameMove(change, mics);
         if (gravityOf(change.kind, change.size) < toldGravity)
             return std::nullopt;
-        ProofPlace place{{{begin}, {end}}, change.kind, change.size, wordsOf(change, *worst), mics};
+        ProofPlace place{
+            {ResultFrame{begin}, ResultFrame{end}}, change.kind, change.size, wordsOf(change, *worst), mics};
         place.content = contentOf({static_cast<std::int64_t>(change.kind), begin, end,
                                    std::llround(1000 * change.size), static_cast<std::int64_t>(mics)});
         return place;
@@ -234,8 +239,8 @@ private:
         const std::int64_t from = run.begin - around;
         const auto count = static_cast<std::size_t>(end + around - from);
         std::vector<float> x(count), y(count);
-        auto read = pair.expected->readMic(run.mic, {from}, x).and_then([&] {
-            return pair.heard->readMic(run.mic, {from}, y);
+        auto read = pair.expected->readMic(run.mic, ResultFrame{from}, x).and_then([&] {
+            return pair.heard->readMic(run.mic, ResultFrame{from}, y);
         });
         if (!read)
             return tl::unexpected(read.error());

@@ -300,7 +300,7 @@ private:
             const bool lost = warning.said || warning.kind == WarningKind::crowdedBorder;
             if (!lost && warning.kind != WarningKind::nothingFound)
                 continue;
-            const TakePlace said = warning.said.value_or(TakePlace{{}, {warning.at.frame}});
+            const TakePlace said = warning.said.value_or(TakePlace{{}, SourceFrame{warning.at.frame}});
             found_.push_back(
                 at(momentAt(warning.at, session_.rate), lost ? ProofKind::lostCorrection : ProofKind::silent,
                    lost ? 1 : scaleOf(ProofKind::silent).ruinous, warning.text,
@@ -314,8 +314,8 @@ private:
             std::uint64_t content = contentOf({static_cast<std::int64_t>(ProofKind::map)});
             for (const char letter : advice.sentence)
                 content = contentOf({static_cast<std::int64_t>(content), letter});
-            found_.push_back(at({{0}, ResultFrame{} + session_.length() + FrameCount{1}}, ProofKind::map, 1,
-                                advice.sentence, content));
+            found_.push_back(at({ResultFrame{0}, ResultFrame{} + session_.length() + FrameCount{1}}, ProofKind::map,
+                                1, advice.sentence, content));
             found_.back().map = std::make_shared<const MapData>(std::move(advice.map));
         }
     }

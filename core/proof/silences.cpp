@@ -32,7 +32,7 @@ Expected<std::vector<Range<SourceFrame>>> SilencesHeard::of(const SourceFile& fi
     std::int64_t since = begin;
     const auto end = [&](std::int64_t at) {
         if (at - since >= shortest) {
-            all.push_back({{since}, {at}});
+            all.push_back({SourceFrame{since}, SourceFrame{at}});
             quiet += at - since;
         }
     };
@@ -40,7 +40,7 @@ Expected<std::vector<Range<SourceFrame>>> SilencesHeard::of(const SourceFile& fi
         if (progress.cancelled())
             return fail(ErrorKind::cancelled, "The proof was stopped");
         const auto count = static_cast<std::size_t>(std::min<std::int64_t>(std::ssize(block), length - at));
-        if (auto read = reader->read({at}, std::span(block).first(count)); !read)
+        if (auto read = reader->read(SourceFrame{at}, std::span(block).first(count)); !read)
             return tl::unexpected(read.error());
         for (std::size_t i = 0; i < count; ++i)
             if (std::abs(block[i]) > silent) {

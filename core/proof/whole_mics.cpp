@@ -76,8 +76,8 @@ private:
         for (std::size_t i = 0; i < parts; ++i) {
             const std::int64_t at = std::max<std::int64_t>(0, length_ - sampleLength) *
                                     static_cast<std::int64_t>(i) / static_cast<std::int64_t>(samples - 1);
-            const auto x = stretchOf(expected, whole_.size(), {at}, sampleLength);
-            const auto y = stretchOf(heard, whole_.size(), {at}, sampleLength);
+            const auto x = stretchOf(expected, whole_.size(), ResultFrame{at}, sampleLength);
+            const auto y = stretchOf(heard, whole_.size(), ResultFrame{at}, sampleLength);
             if (!x || !y)
                 return tl::unexpected((x ? y : x).error());
             forEachIndex(whole_.size(), [&](std::size_t mic) { (this->*part)(mic, (*x)[mic], (*y)[mic]); });

@@ -105,7 +105,7 @@ Expected<MapData> followedMap(const MapData& map, SampleRate rate, std::span<con
     });
     const Beats beats(times, times.begin() - nearest);
     MapData followed = map;
-    followed.origin = {std::llround(beats.at(0) * rate.hz)};
+    followed.origin = SongFrame{std::llround(beats.at(0) * rate.hz)};
     followed.tempos.clear();
     double number = 0; // of the first beat of the bar, in the first meter's unit
     for (int bar = 1; bar == 1 || number < beats.end(); ++bar) {

@@ -52,7 +52,7 @@ MapData onItsBeats(MapData map, SampleRate rate, std::span<const PulseHit> hits)
     if (std::abs(offBeats(map, rate, hits).value) < farOff.value)
         return map;
     MapData atStart = map;
-    atStart.origin = {0};
+    atStart.origin = SongFrame{0};
     if (std::abs(offBeats(atStart, rate, hits).value) < farOff.value)
         return atStart;
     const MusicalMap lines(map, rate);

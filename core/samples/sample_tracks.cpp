@@ -32,7 +32,7 @@ Expected<Sound> soundOf(const SourceFile& file, SampleRate rate) {
                             fmt::format("{} is too long for a recording of one stroke: at most {} s",
                                         quotedName(file.file), longestShot));
             std::vector<float> samples(static_cast<std::size_t>(reader.info().length.frames));
-            return reader.read({0}, samples).map([&] {
+            return reader.read(SourceFrame{0}, samples).map([&] {
                 return std::make_shared<const std::vector<float>>(std::move(samples));
             });
         });
@@ -203,7 +203,7 @@ Expected<DrumSample> fitted(const Session& session, const Outcome& outcome, Drum
             const auto fit = fitTo(*real, **sound, polarity, session.rate);
             if (!fit)
                 continue;
-            file.offset = {fit->at};
+            file.offset = FrameCount{fit->at};
             polarity = fit->inverted;
         }
     sample.inverted = polarity.value_or(sample.inverted);

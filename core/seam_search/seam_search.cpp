@@ -66,7 +66,7 @@ public:
     }
 
 private:
-    FrameCount framesOf(std::size_t bins) const { return {static_cast<std::int64_t>(bins) * bin_}; }
+    FrameCount framesOf(std::size_t bins) const { return FrameCount{static_cast<std::int64_t>(bins) * bin_}; }
     std::size_t binsIn(FrameCount length) const {
         return static_cast<std::size_t>(std::max<std::int64_t>(0, length.frames / bin_));
     }
@@ -99,7 +99,7 @@ private:
         std::vector<std::size_t> found;
         for (const std::int64_t sixths : {6, 4, 3, 2}) {
             const std::size_t length =
-                binsIn({std::max(question_.longest.frames * sixths / 6, question_.shortest.frames)});
+                binsIn(FrameCount{std::max(question_.longest.frames * sixths / 6, question_.shortest.frames)});
             if (length > 0 && (found.empty() || found.back() != length))
                 found.push_back(length);
         }

@@ -86,7 +86,8 @@ public:
             if (patch.from)
                 planned.from = sourceOf(patch, place);
             else if (patch.shift != FrameCount{0})
-                planned.from = SliceSource{take, {place - ResultFrame{patch.at.at.frame} + patch.shift}};
+                planned.from =
+                    SliceSource{take, SourceToResult{place - ResultFrame{patch.at.at.frame} + patch.shift}};
             if (!planned.sounds.empty())
                 all.push_back(planned);
         }
@@ -97,7 +98,7 @@ private:
     SliceSource sourceOf(const Patch& patch, ResultFrame place) const {
         const TakeIndex take = *session_.takeLettered(patch.from->take);
         const ResultFrame lies = patch.kind == PatchKind::seam ? nearest(take, patch.from->at, place) : place;
-        return {take, {lies - ResultFrame{patch.from->at.frame} + patch.shift}};
+        return {take, SourceToResult{lies - ResultFrame{patch.from->at.frame} + patch.shift}};
     }
     /// Of the result, for a place of its that sounds at `place`.
     Range<ResultFrame> stretch(const Patch& patch, TakeIndex take, ResultFrame place) const {

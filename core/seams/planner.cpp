@@ -89,7 +89,7 @@ private:
         Slice earlier = bareSlice(start, piece.shiftIn);
         if (plan_.segments.empty()) {
             take_ = *piece.piece.take;
-            begin({0}, piece.shiftIn, {});
+            begin(ResultFrame{0}, piece.shiftIn, {});
         }
         if (piece.in.end > ResultFrame{0} || piece.first > 0) {
             if (piece.first == piece.end)

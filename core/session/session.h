@@ -62,7 +62,7 @@ struct Take {
     bool operator==(const Take&) const = default;
 
     /// Where it lies in the song as it was recorded: before the form.
-    SourceToSong shift() const { return {start}; }
+    SourceToSong shift() const { return SourceToSong{start}; }
 };
 
 /// Beside the kit: played and looked at, never cut.

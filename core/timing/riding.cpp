@@ -17,8 +17,8 @@ struct Between {
             return before || after ? moveOf(before ? *before : *after) : FrameCount{};
         const FrameCount span = after->played - before->played;
         const double along = span > FrameCount{} ? ratio(played - before->played, span) : 0;
-        return {std::llround(static_cast<double>(moveOf(*before).frames) * (1 - along) +
-                             static_cast<double>(moveOf(*after).frames) * along)};
+        return FrameCount{std::llround(static_cast<double>(moveOf(*before).frames) * (1 - along) +
+                                       static_cast<double>(moveOf(*after).frames) * along)};
     }
 };
 

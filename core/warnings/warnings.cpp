@@ -138,8 +138,8 @@ std::vector<Warning> warningsOf(const Session& session, const Edited& edit) {
                             fmt::format("A patch in take {} no longer finds its hit", patch.at.take.text()), 8,
                             patch.at});
     if (edit.hits.empty())
-        warnings.push_back(
-            {{0}, WarningKind::nothingFound, "No hits were found: choose a guide or lower its threshold", 20});
+        warnings.push_back({ResultFrame{0}, WarningKind::nothingFound,
+                            "No hits were found: choose a guide or lower its threshold", 20});
     std::stable_sort(warnings.begin(), warnings.end(),
                      [](const auto& a, const auto& b) { return a.gravity > b.gravity; });
     return warnings;

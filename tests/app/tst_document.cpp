@@ -98,12 +98,18 @@ private slots:
         openTake(document);
         const Session before = document.session();
         const std::vector<lampo::Edit> edits{
-            SetTempo{{97}},        SetMeter{{3, 4}},
-            SetOrigin{{4000}},     SetGrid{{1, 8}},
-            SetStrength{30},       SetFade{{12}},
-            SetGuide{2, true},     SetThreshold{0, {-30}},
-            MoveMic{0, 2},         SetMute{1, true},
-            SetRole{2, Role::tom}, Correct{{Correction::Kind::add, 'A', {9999}, {}, Voice::other}}};
+            SetTempo{{97}},
+            SetMeter{{3, 4}},
+            SetOrigin{SongFrame{4000}},
+            SetGrid{{1, 8}},
+            SetStrength{30},
+            SetFade{{12}},
+            SetGuide{2, true},
+            SetThreshold{0, {-30}},
+            MoveMic{0, 2},
+            SetMute{1, true},
+            SetRole{2, Role::tom},
+            Correct{{Correction::Kind::add, 'A', SourceFrame{9999}, {}, Voice::other}}};
         for (const auto& edit : edits)
             QVERIFY(document.perform(edit));
         QCOMPARE(document.history().count(), static_cast<int>(edits.size()));
@@ -158,15 +164,15 @@ private slots:
         const SourceFile source = document.session().take().files[0];
         const auto samples = readAudio(source.file);
         WaveSource& wave = *document.wave(source);
-        wave.prepare({{100000}, {101000}}, 1);
+        wave.prepare({SourceFrame{100000}, SourceFrame{101000}}, 1);
         for (std::int64_t at = 100000; at < 101000; at += 13) {
-            const Extent extent = wave.extent({{at}, {at + 3}});
+            const Extent extent = wave.extent({SourceFrame{at}, SourceFrame{at + 3}});
             const auto [low, high] = std::minmax_element(samples.begin() + at, samples.begin() + at + 3);
             QCOMPARE(extent.low, *low);
             QCOMPARE(extent.high, *high);
         }
-        wave.prepare({{-500}, {500}}, 1); // before the file there is silence
-        QCOMPARE(wave.extent({{-400}, {-300}}).high, 0.0F);
+        wave.prepare({SourceFrame{-500}, SourceFrame{500}}, 1); // before the file there is silence
+        QCOMPARE(wave.extent({SourceFrame{-400}, SourceFrame{-300}}).high, 0.0F);
     }
 };
 

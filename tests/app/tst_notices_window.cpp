@@ -16,7 +16,8 @@ class TestNoticesWindow : public WindowRig {
         return {std::max(map.barStart(first), SongFrame{0}), map.barStart(end)};
     }
     void silence() {
-        QVERIFY(document().perform(Lay{{{0}, SongFrame{0} + document().session().extent()}, std::nullopt}));
+        QVERIFY(
+            document().perform(Lay{{SongFrame{0}, SongFrame{0} + document().session().extent()}, std::nullopt}));
     }
     void click(const char* button) { control<QAbstractButton>(button)->click(); }
 

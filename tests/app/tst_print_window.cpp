@@ -273,7 +273,7 @@ private slots:
             settle();
             settleSeams(); // or two playings differ by where a seam lies
             const auto before = static_cast<std::ptrdiff_t>(device_->recorded().size());
-            window_->player().setCursor({0});
+            window_->player().setCursor(ResultFrame{0});
             window_->player().toggle();
             playFor({3000});
             window_->player().stop();

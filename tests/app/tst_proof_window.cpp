@@ -44,8 +44,8 @@ class TestProofWindow : public WindowRig {
         Correction next = correctionOf(document().session(), outcome.hits[hit], Correction::Kind::line);
         next.moved = outcome.landings[hit].line->step + outcome.landings[hit].move();
         QVERIFY(document().perform(DetectionEdit{Correct{next}}));
-        QVERIFY(document().perform(DetectionEdit{
-            Correct{{Correction::Kind::remove, TakeLetter{'A'}, {48000 * 19 + 23456}, {}, Voice::kick}}}));
+        QVERIFY(document().perform(DetectionEdit{Correct{
+            {Correction::Kind::remove, TakeLetter{'A'}, SourceFrame{48000 * 19 + 23456}, {}, Voice::kick}}}));
         listen();
     }
     int rowWith(const QString& words) {
@@ -180,7 +180,7 @@ private slots:
         other->setCurrentIndex(0);
         emit other->activated(0);
         QTRY_VERIFY_WITH_TIMEOUT(!view->picture().mics.empty() && loudest() < -150, 30000);
-        player.setCursor({96000});
+        player.setCursor(ResultFrame{96000});
         player.toggle();
         const std::size_t before = device_->recorded().size();
         playFor(Milliseconds{200});

@@ -38,7 +38,7 @@ private slots:
     }
     void zoomHoldsThePointer() {
         TimeAxis axis;
-        axis.fit({4800000}, 1000);
+        axis.fit(FrameCount{4800000}, 1000);
         QCOMPARE(axis.framesPerPixel(), 4800.0);
         for (const double x : {0.0, 333.0, 999.0}) {
             axis.showAll();
@@ -50,7 +50,7 @@ private slots:
     }
     void neverOutsideTheSong() {
         TimeAxis axis;
-        axis.fit({4800000}, 1000);
+        axis.fit(FrameCount{4800000}, 1000);
         axis.zoomBy(1e-9, 500);
         QCOMPARE(axis.framesPerPixel(), TimeAxis::closest);
         axis.scrollTo(1e12);
@@ -58,12 +58,12 @@ private slots:
         axis.zoomBy(1e9, 500);
         QCOMPARE(axis.firstFrame(), 0.0);
         QCOMPARE(axis.lastFrame(), 4800000.0);
-        axis.fit({100}, 1000); // a song shorter than the widget is wide
+        axis.fit(FrameCount{100}, 1000); // a song shorter than the widget is wide
         QVERIFY(axis.framesPerPixel() >= TimeAxis::closest);
     }
     void revealScrollsOnlyWhenNeeded() {
         TimeAxis axis;
-        axis.fit({4800000}, 1000);
+        axis.fit(FrameCount{4800000}, 1000);
         axis.zoomTo(100, 0);
         axis.reveal(50000);
         QCOMPARE(axis.firstFrame(), 0.0);

@@ -113,7 +113,7 @@ private slots:
         QVERIFY(document().session().map == wrong);
         page->check();
         QTRY_VERIFY(!page->busy());
-        document().perform(SetOrigin{{480}});
+        document().perform(SetOrigin{SongFrame{480}});
         click("Advice 0"); // of the map as it was: nothing is overwritten
         QCOMPARE(document().session().map.origin.frame, std::int64_t{480});
         QCOMPARE(document().session().map.tempos.front().bpm.value, 101.0);

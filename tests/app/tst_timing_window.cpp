@@ -89,7 +89,7 @@ private slots:
         QCOMPARE(changes().rowCount(), 2);
     }
     void mapsGoToMidiFilesAndComeBack() {
-        document().perform(SetMap{{{0}, {{1, {4, 4}}, {4, {7, 8}}}, {{1, {104}}, {3, {130}}}}, "x"});
+        document().perform(SetMap{{SongFrame{0}, {{1, {4, 4}}, {4, {7, 8}}}, {{1, {104}}, {3, {130}}}}, "x"});
         const auto file = QString::fromStdString((folder_ / "map.mid").string());
         window_->findChild<MapPanel*>()->exportMap(file);
         const MapData before = document().session().map;

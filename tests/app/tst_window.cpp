@@ -198,7 +198,7 @@ private slots:
         QCOMPARE(document().outcome().landings.size(), count - 1);
         QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(document().outcome().landings.size(), count);
-        window_->player().setCursor({48000 * 18 + 7000});
+        window_->player().setCursor(ResultFrame{48000 * 18 + 7000});
         QTest::keyClick(&sheet(), Qt::Key_A);
         QCOMPARE(document().outcome().landings.size(), count + 1);
         QTest::keyClick(window_.get(), Qt::Key_5, Qt::AltModifier);

@@ -70,7 +70,7 @@ protected:
         constexpr std::size_t block = 512;
         const auto frames = static_cast<std::size_t>(toFrames(time, document().session().rate).frames);
         for (std::size_t played = 0; played < frames; played += block) {
-            QTRY_VERIFY_WITH_TIMEOUT(window_->player().isMixedAhead({block}), 30000);
+            QTRY_VERIFY_WITH_TIMEOUT(window_->player().isMixedAhead(FrameCount{block}), 30000);
             device_->pull(block);
             QCoreApplication::processEvents();
         }

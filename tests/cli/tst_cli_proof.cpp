@@ -97,8 +97,9 @@ private slots:
     /// What the user called fine is told, and fails nothing.
     void answersAreOfTheProject() {
         Session session = *edited(*importFolder(folder_ / "take"), SetTempo{{104}});
-        session = *edited(
-            session, DetectionEdit{Correct{{Correction::Kind::remove, TakeLetter{'A'}, {480000}, {}, Voice::tom}}});
+        session = *edited(session,
+                          DetectionEdit{Correct{
+                              {Correction::Kind::remove, TakeLetter{'A'}, SourceFrame{480000}, {}, Voice::tom}}});
         const auto project = folder_.path() / "answered.lampo";
         QVERIFY(saveProject(session, project).has_value());
         const auto proved = [&] {

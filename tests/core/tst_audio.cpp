@@ -74,7 +74,7 @@ private slots:
         writeAudio(folder / "x.wav", {0.5F, 0.25F});
         auto reader = AudioReader::open(folder / "x.wav");
         std::vector<float> samples(5, 9.0F);
-        QVERIFY(reader->read({-2}, samples));
+        QVERIFY(reader->read(SourceFrame{-2}, samples));
         QVERIFY((samples == std::vector<float>{0, 0, 0.5F, 0.25F, 0}));
     }
     void wrongFiles_data() {
@@ -139,7 +139,7 @@ private slots:
         const auto frames = static_cast<std::size_t>(reader->info().length.frames);
         QCOMPARE(frames, samples.size() - static_cast<std::size_t>((behind + 2) / 3));
         std::vector<float> read(frames);
-        QVERIFY(reader->read({0}, read));
+        QVERIFY(reader->read(SourceFrame{0}, read));
         QVERIFY(std::equal(read.begin(), read.end(), samples.begin()));
         QVERIFY(readBytes(folder / "x.wav") == bytes); // the file stays as it is
     }
@@ -243,7 +243,7 @@ private slots:
             if (i % 500 == 499)
                 at = std::uniform_int_distribution<>(-5000, 205000)(random);
             const auto count = std::uniform_int_distribution<std::size_t>(1, 6000)(random);
-            const auto frames = window.frames({at}, count);
+            const auto frames = window.frames(SourceFrame{at}, count);
             QVERIFY(frames && frames->size() == count);
             for (std::size_t k = 0; k < count; k += 97) {
                 const auto n = at + static_cast<std::int64_t>(k);
@@ -258,14 +258,14 @@ private slots:
             const std::int64_t step = peaks.framesPerEntry(level);
             for (std::int64_t at = 0; at + step <= 100000; at += 3 * step) {
                 const auto [low, high] = std::minmax_element(samples.begin() + at, samples.begin() + at + step);
-                const Extent extent = peaks.extent({{at}, {at + step}}, level);
+                const Extent extent = peaks.extent({SourceFrame{at}, SourceFrame{at + step}}, level);
                 QCOMPARE(extent.low, *low);
                 QCOMPARE(extent.high, *high);
             }
         }
         QCOMPARE(peaks.levelFor(100), std::size_t{0});
         QCOMPARE(peaks.levelFor(1500), std::size_t{1});
-        QCOMPARE(peaks.extent({{-500}, {-1}}, 0).high, 0.0F);
+        QCOMPARE(peaks.extent({SourceFrame{-500}, SourceFrame{-1}}, 0).high, 0.0F);
     }
     void damagedHeadersDoNoHarm() {
         // Every byte of the header changed in turn, and the file cut at every length: an answer, whatever it is.

@@ -47,6 +47,14 @@ static_assert(Compares<SourceFrame, SourceFrame> && !Compares<SourceFrame, Resul
               !Compares<SongFrame, FrameCount>);
 static_assert(!Becomes<SourceFrame, SongFrame> && !Becomes<SongFrame, ResultFrame> &&
               !Becomes<std::int64_t, SongFrame>);
+// Nor does a bare number in braces become a place, a distance or a shift.
+template <class T>
+concept TakesNumber = requires(void (*take)(T)) {
+    take({1});
+};
+static_assert(!TakesNumber<SourceFrame> && !TakesNumber<SongFrame> && !TakesNumber<ResultFrame> &&
+              !TakesNumber<FrameCount> && TakesNumber<std::int64_t>);
+static_assert(!Becomes<FrameCount, SourceToResult> && !std::is_convertible_v<FrameCount, SourceToSong>);
 static_assert(Becomes<MicIndex, std::size_t> && Compares<MicIndex, std::size_t>);
 static_assert(!Becomes<std::size_t, MicIndex> && !Becomes<TakeIndex, MicIndex> && !Compares<TakeIndex, MicIndex>);
 static_assert(!Becomes<char, TakeLetter> && !Compares<TakeLetter, char>);
@@ -80,10 +88,10 @@ private slots:
         QCOMPARE(scaled(FrameCount{-5}, 0.5).frames, std::int64_t{-3});
     }
     void shiftsLeadFromAxisToAxis() {
-        const SourceToSong shift{{480}};
+        const SourceToSong shift{FrameCount{480}};
         QCOMPARE((SourceFrame{100} + shift).frame, std::int64_t{580});
         QCOMPARE((SongFrame{580} - shift).frame, std::int64_t{100});
-        QCOMPARE((asResult(shift) - SourceToResult{{400}}).frames, std::int64_t{80});
+        QCOMPARE((asResult(shift) - SourceToResult{FrameCount{400}}).frames, std::int64_t{80});
         QCOMPARE((SourceFrame{0} + (asResult(shift) + FrameCount{20})).frame, std::int64_t{500});
         QCOMPARE(asSong(asResult(SongFrame{7})).frame, std::int64_t{7});
     }
@@ -100,7 +108,7 @@ private slots:
         QCOMPARE(toFrames(Milliseconds{125}, {48000}).frames, 6000);
         QCOMPARE(toFrames(Seconds{1.0 / 3}, {44100}).frames, 14700);
         QCOMPARE(toFrames(Milliseconds{-0.02}, {48000}).frames, -1); // rounds to nearest
-        QCOMPARE(toMilliseconds({48}, {48000}).value, 1.0);
+        QCOMPARE(toMilliseconds(FrameCount{48}, {48000}).value, 1.0);
     }
     void decibels() {
         QVERIFY(qAbs(toGain({-6.0206}) - 0.5) < 1e-5);
@@ -108,10 +116,11 @@ private slots:
         QVERIFY(toDecibels(0).value >= -200);
     }
     void ranges() {
-        const Range<SongFrame> range{{10}, {20}};
-        QVERIFY(range.contains({10}) && !range.contains({20}));
-        QVERIFY((range.intersected({{15}, {40}}) == Range<SongFrame>{{15}, {20}}));
-        QVERIFY(range.intersected({{20}, {40}}).empty());
+        const Range<SongFrame> range{SongFrame{10}, SongFrame{20}};
+        QVERIFY(range.contains(SongFrame{10}) && !range.contains(SongFrame{20}));
+        QVERIFY(
+            (range.intersected({SongFrame{15}, SongFrame{40}}) == Range<SongFrame>{SongFrame{15}, SongFrame{20}}));
+        QVERIFY(range.intersected({SongFrame{20}, SongFrame{40}}).empty());
     }
     /// Whatever is done to a list, it holds what a vector would, and its copies what they held.
     void sharedListsAreLists() {

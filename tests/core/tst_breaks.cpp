@@ -27,7 +27,7 @@ Sound loopNamed(const char* name) {
     if (!reader)
         return {};
     Sound loop(static_cast<std::size_t>(reader->info().length.frames));
-    (void)reader->read({0}, loop);
+    (void)reader->read(SourceFrame{0}, loop);
     return loop;
 }
 
@@ -66,7 +66,7 @@ void writeBreak(const Sound& loop, bool withTom, const std::filesystem::path& fo
 AnalysedKit heardAt(const std::filesystem::path& folder, double bpm) {
     RandomKit told;
     told.map.tempos = {{1, {bpm}}};
-    told.map.origin = {static_cast<std::int64_t>(leadIn)};
+    told.map.origin = SongFrame{static_cast<std::int64_t>(leadIn)};
     told.grid = {1, 16};
     return analyseKit(told, folder);
 }

@@ -16,8 +16,8 @@ namespace {
 constexpr SampleRate rate{48000};
 
 Correction sent(std::int64_t at, std::int64_t line) {
-    Correction correction{Correction::Kind::line, 'A', {at}};
-    correction.moved = {line - at};
+    Correction correction{Correction::Kind::line, 'A', SourceFrame{at}};
+    correction.moved = FrameCount{line - at};
     return correction;
 }
 
@@ -127,7 +127,7 @@ private slots:
             hits.push_back(hitAt(96000 + 12000 * i + (i >= 8 ? sixteenth + 200 : 0)));
         const Range<SourceFrame> passage{hits[8].anchor - FrameCount{100}, SourceFrame{1000000}};
         Session session = *edited(songOf(), SetStrength{50});
-        session = *edited(session, Shove{{'A', passage, {-sixteenth}}});
+        session = *edited(session, Shove{{'A', passage, FrameCount{-sixteenth}}});
         const auto landings = landed(session, hits);
         for (std::size_t i = 0; i < hits.size(); ++i) {
             QCOMPARE(landings[i].line->frame.frame, 96000 + 12000 * static_cast<int>(i));
@@ -146,7 +146,7 @@ private slots:
         const std::vector<Hit> hits = eighths(16);
         const Range<SourceFrame> passage{hits[5].anchor - FrameCount{100}, hits[8].anchor + FrameCount{100}};
         const Session session = songOf();
-        const Session slipped = *edited(session, Slip{{'A', passage, {by}}});
+        const Session slipped = *edited(session, Slip{{'A', passage, FrameCount{by}}});
         const auto before = landed(session, hits), after = landed(slipped, hits);
         const Plan was = test::planOf(session, hits, before), is = test::planOf(slipped, hits, after);
         for (std::size_t i = 0; i < hits.size(); ++i)
@@ -185,15 +185,15 @@ private slots:
         const Session untouched = session;
         session = *edited(session, Correct{sent(hits[5].anchor.frame, 150000)});
         session = *edited(session, MakePhrase{{'A', hits[6].anchor, hits[9].anchor, 20}});
-        session = *edited(session, Shove{{'A', {hits[3].anchor, hits[12].anchor}, {500}}});
-        session = *edited(session, Slip{{'A', {hits[3].anchor, hits[12].anchor}, {-500}}});
+        session = *edited(session, Shove{{'A', {hits[3].anchor, hits[12].anchor}, FrameCount{500}}});
+        session = *edited(session, Slip{{'A', {hits[3].anchor, hits[12].anchor}, FrameCount{-500}}});
         const Session part = *edited(session, ClearByHand{'A', {hits[5].anchor, hits[8].anchor}});
         QVERIFY(part.corrections.empty() && part.phrases.empty());
         QCOMPARE(part.shoves.size(), std::size_t{2});
         QCOMPARE(movedBy(part.shoves, {'A'}, hits[6].anchor).frames, 0);
         QCOMPARE(movedBy(part.slips, {'A'}, hits[9].anchor).frames, -500);
-        QVERIFY(*edited(session, ClearByHand{'A', {{0}, {10000000}}}) == untouched);
-        QVERIFY(*edited(session, ClearByHand{'B', {{0}, {10000000}}}) == session);
+        QVERIFY(*edited(session, ClearByHand{'A', {SourceFrame{0}, SourceFrame{10000000}}}) == untouched);
+        QVERIFY(*edited(session, ClearByHand{'B', {SourceFrame{0}, SourceFrame{10000000}}}) == session);
     }
     void refusals_data() {
         QTest::addColumn<int>("which");
@@ -202,9 +202,12 @@ private slots:
     }
     void refusals() {
         QFETCH(int, which);
-        const std::vector<Edit> edits{MakePhrase{{'B', {1}, {2}, 0}},      MakePhrase{{'A', {2}, {2}, 0}},
-                                      MakePhrase{{'A', {1}, {2}, 101}},    DeletePhrase{0},
-                                      Shove{{'A', {{2}, {2}}, {1}}},       Slip{{'A', {{1}, {2}}, {481000}}},
+        const std::vector<Edit> edits{MakePhrase{{'B', SourceFrame{1}, SourceFrame{2}, 0}},
+                                      MakePhrase{{'A', SourceFrame{2}, SourceFrame{2}, 0}},
+                                      MakePhrase{{'A', SourceFrame{1}, SourceFrame{2}, 101}},
+                                      DeletePhrase{0},
+                                      Shove{{'A', {SourceFrame{2}, SourceFrame{2}}, FrameCount{1}}},
+                                      Slip{{'A', {SourceFrame{1}, SourceFrame{2}}, FrameCount{481000}}},
                                       UseFeel{{}, FeelUse{"no such", 100}}};
         const auto refused = edited(songOf(), edits[static_cast<std::size_t>(which)]);
         QVERIFY(!refused && !refused.error().sentence.empty());
@@ -218,7 +221,7 @@ private slots:
         session = *edited(session, SetSections{{verse, fill}, "sections"});
         std::vector<std::int64_t> lines;
         for (const TargetLine& line :
-             targetLines(session, MusicalMap(session.map, rate), {{96000}, {96000 + 120000}}, {}))
+             targetLines(session, MusicalMap(session.map, rate), {SongFrame{96000}, SongFrame{96000 + 120000}}, {}))
             lines.push_back(line.frame.frame - 96000);
         // Arithmetic: at 120 BPM and 48 kHz an eighth is 12,000 frames, an eighth of a triplet 8,000.
         const std::vector<std::int64_t> expected{0,     12000, 24000, 36000, 48000, 60000,
@@ -246,7 +249,8 @@ private slots:
                     continue;
                 const Range<SourceFrame> range{std::min(a, b), std::max(a, b)};
                 const std::vector<Edit> edits{
-                    Shove{{'A', range, {whole(-9000, 9000)}}}, Slip{{'A', range, {whole(-9000, 9000)}}},
+                    Shove{{'A', range, FrameCount{whole(-9000, 9000)}}},
+                    Slip{{'A', range, FrameCount{whole(-9000, 9000)}}},
                     MakePhrase{{'A', range.begin, range.end, static_cast<double>(whole(0, 100))}},
                     Correct{sent(a.frame, a.frame + whole(-9000, 9000))}};
                 session = *edited(session, edits[static_cast<std::size_t>(whole(0, 3))]);

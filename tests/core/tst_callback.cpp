@@ -173,11 +173,11 @@ private slots:
         Session session;
         writeAudio(folder / "tone.wav", std::vector<float>(length, 0.25F), SampleFormat::wav32f);
         session.mics = {{.stem = "tone"}};
-        session.takes = {{'A', folder.path(), {folder / "tone.wav"}, {}, {length}}};
+        session.takes = {{'A', folder.path(), {folder / "tone.wav"}, {}, FrameCount{length}}};
         const auto programme = [&](bool click) {
             auto made = std::make_shared<Programme>();
             made->session = session;
-            made->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {length}));
+            made->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, FrameCount{length}));
             made->click = click;
             return made;
         };
@@ -186,7 +186,7 @@ private slots:
         HandDevice& device = *owned;
         Player player(std::move(owned));
         player.setProgramme(programme(false));
-        player.play({0});
+        player.play(ResultFrame{0});
         QTRY_VERIFY(device.callback());
         const AudioCallback callback = device.callback();
         std::array<float, 2048> out{};
@@ -198,13 +198,13 @@ private slots:
                 break;
             case 1:
             case 2:
-                player.play({dice.upTo(length)});
+                player.play(ResultFrame{dice.upTo(length)});
                 break;
             case 3:
                 player.stop();
                 break;
             case 4:
-                player.setLoop({{dice.upTo(9000)}, {9000 + dice.upTo(21000)}});
+                player.setLoop({ResultFrame{dice.upTo(9000)}, ResultFrame{9000 + dice.upTo(21000)}});
                 break;
             case 5:
                 player.setLoop({});

@@ -134,14 +134,14 @@ private slots:
                 const int end = begin + whole(1, 400);
                 const int take = whole(-1, 2);
                 const int graft = take >= 0 && whole(0, 2) == 0 ? whole(1, 50) : 0;
-                comp = laid(comp, {{begin}, {end}},
+                comp = laid(comp, {SongFrame{begin}, SongFrame{end}},
                             take < 0 ? std::nullopt : std::optional(TakeIndex{static_cast<std::size_t>(take)}),
-                            graft != 0 ? std::optional(FrameCount{graft}) : std::nullopt, {1000});
+                            graft != 0 ? std::optional(FrameCount{graft}) : std::nullopt, SongFrame{1000});
                 for (int i = begin; i < std::min(end, 1000); ++i)
                     painted[static_cast<std::size_t>(i)] = {take, graft};
             }
             for (int i = 0; i < 1000; ++i) {
-                const Passage& passage = comp.passages[comp.at({i})];
+                const Passage& passage = comp.passages[comp.at(SongFrame{i})];
                 const Painted::Frame& meant = painted[static_cast<std::size_t>(i)];
                 QCOMPARE(passage.take ? static_cast<int>(*passage.take) : -1, meant.take);
                 QCOMPARE(passage.graft.value_or(FrameCount{0}).frames, meant.shift);
@@ -175,7 +175,7 @@ private slots:
             const auto graft = take >= 0 && whole(0, 3) == 0
                                    ? std::optional<std::int64_t>(whole(-8, 8) * 4 * TakesRig::sixteenth)
                                    : std::nullopt;
-            QVERIFY(rig.edit(Lay{{{begin}, {end}},
+            QVERIFY(rig.edit(Lay{{SongFrame{begin}, SongFrame{end}},
                                  take < 0 ? std::nullopt : std::optional(TakeIndex{static_cast<std::size_t>(take)}),
                                  graft ? std::optional(FrameCount{*graft}) : std::nullopt}));
             painted.lay(begin, end, take, graft, own);
@@ -246,8 +246,9 @@ private slots:
                 Lay{TakesRig::barsOf(whole(1, 6), 7), TakeIndex{1}, FrameCount{whole(-3, 3) * TakesRig::bar}},
                 SetStrength{static_cast<double>(whole(0, 100))},
                 SetThreshold{0, {static_cast<double>(whole(-40, 0))}},
-                SetTakeStart{static_cast<std::size_t>(whole(0, 2)), {whole(-500, 500)}},
-                Correct{{Correction::Kind::pin, static_cast<char>('A' + whole(0, 2)), {whole(0, 900000)}}},
+                SetTakeStart{static_cast<std::size_t>(whole(0, 2)), FrameCount{whole(-500, 500)}},
+                Correct{
+                    {Correction::Kind::pin, static_cast<char>('A' + whole(0, 2)), SourceFrame{whole(0, 900000)}}},
                 RepeatBars{whole(1, 9), 1},
                 DeleteBars{whole(1, 9), 1},
                 SetTempo{{static_cast<double>(whole(118, 122))}},
@@ -312,7 +313,7 @@ private slots:
     }
     void aTakeThatBeginsEarlierIsCutAtTheSongsZero() {
         TakesRig rig(6);
-        QVERIFY(rig.edit(SetTakeStart{0, {-TakesRig::bar}}));
+        QVERIFY(rig.edit(SetTakeStart{0, FrameCount{-TakesRig::bar}}));
         const auto outcome = rig.outcome();
         QVERIFY(outcome->landings.front().at.frame >= 0);
         checkAttacksAfterZero(rig, *outcome);

@@ -13,7 +13,7 @@ namespace {
 using Kit = CandidateKit;
 
 Correction about(Correction::Kind kind, std::int64_t at) {
-    return {kind, 'A', {at}};
+    return {kind, 'A', SourceFrame{at}};
 }
 
 } // namespace
@@ -63,7 +63,7 @@ private slots:
     void removingAnAddedHitTakesTheAdditionBack() {
         Kit kit({{stroke(10000)}, {}, {}});
         kit.correct(about(Correction::Kind::add, 40000));
-        kit.correct({Correction::Kind::pin, 'A', {40000}});
+        kit.correct({Correction::Kind::pin, 'A', SourceFrame{40000}});
         QCOMPARE(kit.find().hits.size(), std::size_t{2});
         kit.correct(about(Correction::Kind::remove, 40000));
         QCOMPARE(kit.find().hits.size(), std::size_t{1});
@@ -72,7 +72,7 @@ private slots:
     void severalAspectsOfOneHitStandSideBySide() {
         Kit kit({{stroke(10000)}, {}, {}});
         Correction mark = about(Correction::Kind::mark, 10000);
-        mark.to = {9900};
+        mark.to = SourceFrame{9900};
         Correction drum = about(Correction::Kind::drum, 10000);
         drum.voice = Voice::tom;
         kit.correct(mark);
@@ -85,7 +85,7 @@ private slots:
         QCOMPARE(hit.voice, Voice::tom);
         const auto landings = land(kit.session, MusicalMap(kit.session.map, kit.session.rate), {}, kit.find().hits);
         QVERIFY(landings[0].state == LandingState::pinned); // the pin speaks of where it was found
-        mark.to = {9950};                                   // said again: the last one counts
+        mark.to = SourceFrame{9950};                        // said again: the last one counts
         kit.correct(mark);
         QCOMPARE(kit.session.corrections.size(), std::size_t{3});
         QCOMPARE(kit.find().hits[0].anchor.frame, std::int64_t{9950});
@@ -94,7 +94,7 @@ private slots:
         Kit kit({{stroke(10000), stroke(20000), stroke(30000)}, {}, {}});
         Correction mark = about(Correction::Kind::mark, 20000);
         for (const std::int64_t to : {-5000, 9000, 45000}) {
-            mark.to = {to};
+            mark.to = SourceFrame{to};
             kit.correct(mark);
             const auto hits = kit.find().hits;
             QVERIFY(hits[0].last < hits[1].first && hits[1].last < hits[2].first);
@@ -108,7 +108,7 @@ private slots:
         QCOMPARE(hits.size(), std::size_t{4});
         QCOMPARE(hits[1].voice, Voice::snare);
         Correction join = about(Correction::Kind::join, 50000);
-        join.to = {51200};
+        join.to = SourceFrame{51200};
         kit.correct(join);
         hits = kit.find().hits;
         QCOMPARE(hits.size(), std::size_t{3});
@@ -121,7 +121,7 @@ private slots:
         hits = kit.find().hits;
         QCOMPARE(hits[2].anchor.frame, std::int64_t{51200});
         QCOMPARE(hits[2].found().frame, std::int64_t{50000});
-        kit.edit(DeleteCorrections{{{'A', {50000}}, {'A', {10000}}}});
+        kit.edit(DeleteCorrections{{{'A', SourceFrame{50000}}, {'A', SourceFrame{10000}}}});
         QCOMPARE(kit.find().hits.size(), std::size_t{3}); // 50000 and 51200 are 25 ms apart: two again
     }
     void aCutWithoutAnAttackMovesWithItsNeighbours() {

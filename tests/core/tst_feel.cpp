@@ -21,13 +21,13 @@ Session songOf() {
     Session session;
     session.rate = rate;
     session.mics = {{"kick"}};
-    session.takes = {{'A', {}, {{}}, {}, {48000 * 60}}};
+    session.takes = {{'A', {}, {{}}, {}, FrameCount{48000 * 60}}};
     session.companions = {{"bass", {}, {}, false}};
     return session;
 }
 
 Hit hitAt(std::int64_t at) {
-    return {{at}, {at}, {at}, MicIndex{0}, 1, Voice::snare, {0}, false};
+    return {SourceFrame{at}, SourceFrame{at}, SourceFrame{at}, MicIndex{0}, 1, Voice::snare, {0}, false};
 }
 
 Feel laidBack() {
@@ -142,7 +142,8 @@ private slots:
         const Session session = *edited(songOf(), FollowCompanion{CompanionLines{"bass", {30}, {-24}}});
         const std::vector<Hit> hits{hitAt(96000), hitAt(108000), hitAt(120000), hitAt(132000)};
         // 20 ms late, none, 40 ms late (too far), two near one line of which the nearer wins.
-        const std::vector<SongFrame> attacks{{96960}, {121920}, {131500}, {132400}};
+        const std::vector<SongFrame> attacks{SongFrame{96960}, SongFrame{121920}, SongFrame{131500},
+                                             SongFrame{132400}};
         const auto landings = land(session, MusicalMap(session.map, rate), {}, hits, attacks);
         const std::vector<std::int64_t> expected{96960, 108000, 120000, 132400};
         for (std::size_t i = 0; i < hits.size(); ++i)
@@ -167,17 +168,17 @@ private slots:
     void projectsKeepAllOfIt() {
         Session session = *edited(*edited(songOf(), KeepFeel{laidBack()}), UseFeel{{}, FeelUse{"laid back", 40}});
         session = *edited(session, FollowCompanion{CompanionLines{"bass", {30}, {-20}}});
-        session = *edited(session, MakePhrase{{'A', {1000}, {9000}, 30}});
-        session = *edited(session, Shove{{'A', {{1000}, {9000}}, {-240}}});
-        session = *edited(session, Slip{{'A', {{2000}, {9000}}, {77}}});
-        Correction line{Correction::Kind::line, 'A', {5000}};
-        line.moved = {1000};
+        session = *edited(session, MakePhrase{{'A', SourceFrame{1000}, SourceFrame{9000}, 30}});
+        session = *edited(session, Shove{{'A', {SourceFrame{1000}, SourceFrame{9000}}, FrameCount{-240}}});
+        session = *edited(session, Slip{{'A', {SourceFrame{2000}, SourceFrame{9000}}, FrameCount{77}}});
+        Correction line{Correction::Kind::line, 'A', SourceFrame{5000}};
+        line.moved = FrameCount{1000};
         session = *edited(session, Correct{line});
         Section fill{"Fill", 3, 1, NoteValue{1, 12}, {}};
         fill.beats = BeatRange{2, 2};
         session = *edited(session, SetSections{{fill}, "fill"});
         const MapData map{
-            {-77}, {{1, {7, 8}}}, {{1, {100}, true}, {2, {120}, false, 2 + 1.0 / 3}, {2, {90}, true, 7}}};
+            SongFrame{-77}, {{1, {7, 8}}}, {{1, {100}, true}, {2, {120}, false, 2 + 1.0 / 3}, {2, {90}, true, 7}}};
         session = *edited(session, SetMap{map, "map"});
         const auto again = sessionFromText(projectText(session, "/"), "/", "it");
         QVERIFY(again);

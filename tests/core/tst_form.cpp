@@ -65,10 +65,10 @@ private slots:
         TakesRig rig(1);
         QVERIFY(rig.edit(Lay{TakesRig::barsOf(5, 8), TakeIndex{1}}));
         QVERIFY(rig.edit(SetBorderFade{TakesRig::barsOf(5, 8).begin, Milliseconds{30}}));
-        QVERIFY(rig.edit(Lay{{{12345}, {54321}}, TakeIndex{2}})); // on no line
+        QVERIFY(rig.edit(Lay{{SongFrame{12345}, SongFrame{54321}}, TakeIndex{2}})); // on no line
         QVERIFY(rig.edit(KeepTry{TakesRig::barsOf(5, 8)}));
         QVERIFY(rig.edit(SetTempo{{121}}));
-        QVERIFY(rig.edit(SetOrigin{{700}}));
+        QVERIFY(rig.edit(SetOrigin{SongFrame{700}}));
         // A quarter note lasts 60 / 121 s.
         const auto bar = [](int number) {
             return SongFrame{700 + std::llround((number - 1) * 240.0 / 121 * 48000)};
@@ -80,7 +80,7 @@ private slots:
         QVERIFY(passages[3].begin == bar(5) && passages[4].begin == bar(8));
         QVERIFY(rig.session.comp.fadeAt(bar(5)).has_value());
         QVERIFY(rig.session.tries[0].range.begin == bar(5) && rig.session.tries[0].range.end == bar(8));
-        QVERIFY(rig.edit(SetTempo{{120}}) && rig.edit(SetOrigin{{0}}));
+        QVERIFY(rig.edit(SetTempo{{120}}) && rig.edit(SetOrigin{SongFrame{0}}));
         QCOMPARE(rig.session.comp.passages[3].begin.frame, TakesRig::barsOf(5, 8).begin.frame);
     }
 };

@@ -43,7 +43,7 @@ private slots:
         TakesRig rig(3);
         auto before = rig.outcome();
         const std::size_t hit = quietRun(*before, 1);
-        perform(rig, nudgeEdit(rig.session, *before, from(hit, 1), {100}));
+        perform(rig, nudgeEdit(rig.session, *before, from(hit, 1), FrameCount{100}));
         QCOMPARE((rig.outcome()->landings[hit].at - before->landings[hit].at).frames, 100);
         perform(rig, stepNudgeEdit(rig.session, *before, from(hit, 1), -1));
         QCOMPARE((rig.outcome()->landings[hit].at - before->landings[hit].at).frames, -TakesRig::sixteenth);
@@ -80,7 +80,7 @@ private slots:
         QCOMPARE(rig.outcome()->landings[first + 2].state, LandingState::left);
         QVERIFY(!phraseEdit(rig.session, *before, from(first, 2), 0));
         perform(rig, clearByHandEdit(rig.session, *before, from(first, 5)));
-        perform(rig, shoveEdit(rig.session, *before, from(first, 5), {TakesRig::sixteenth}));
+        perform(rig, shoveEdit(rig.session, *before, from(first, 5), FrameCount{TakesRig::sixteenth}));
         auto after = rig.outcome();
         for (std::size_t i = first; i < first + 5; ++i)
             QCOMPARE(after->landings[i].shoved.frames, TakesRig::sixteenth);
@@ -88,7 +88,7 @@ private slots:
         QCOMPARE(after->landings[first - 1].shoved.frames, 0);
         perform(rig, shoveEdit(rig.session, *before, from(first, 5), {}));
         QVERIFY(rig.session.shoves.empty());
-        perform(rig, slipEdit(rig.session, *before, from(first, 5), {-240}));
+        perform(rig, slipEdit(rig.session, *before, from(first, 5), FrameCount{-240}));
         after = rig.outcome();
         for (std::size_t i = 0; i < before->landings.size(); ++i)
             QCOMPARE((after->landings[i].at - before->landings[i].at).frames,
@@ -101,8 +101,8 @@ private slots:
         std::size_t border = 1;
         while (outcome->hits[border].take == outcome->hits[border - 1].take)
             ++border;
-        QVERIFY(!shoveEdit(rig.session, *outcome, from(border - 2, 4), {100}));
-        QVERIFY(!nudgeEdit(rig.session, *outcome, {}, {100}));
+        QVERIFY(!shoveEdit(rig.session, *outcome, from(border - 2, 4), FrameCount{100}));
+        QVERIFY(!nudgeEdit(rig.session, *outcome, {}, FrameCount{100}));
     }
     void beatsLeaveTheListeningOfTheirBarsAlone() {
         TakesRig rig(3);
@@ -122,7 +122,7 @@ private slots:
         Outcome outcome; // three hits, nearer than a correction speaks
         for (const std::int64_t at : {100000, 100400, 100800}) {
             SongHit hit;
-            hit.anchor = hit.first = hit.last = {at};
+            hit.anchor = hit.first = hit.last = SourceFrame{at};
             outcome.hits.push_back(hit);
         }
         for (std::size_t hit = 0; hit < 3; ++hit) {
@@ -160,24 +160,26 @@ private slots:
         rig.session.companions = {{"bass", "/bass.wav", {}, false}};
         MicAnalysis heard;
         for (const std::int64_t at : {10000, 11000, 300000, 900000}) // the second is an ornament of the first
-            heard.candidates.push_back({{at}, {0}, {20}, {}, {}});
-        heard.candidates.push_back({{950000}, {-40}, {20}, {}, {}}); // too soft
+            heard.candidates.push_back({SourceFrame{at}, {0}, {20}, {}, {}});
+        heard.candidates.push_back({SourceFrame{950000}, {-40}, {20}, {}, {}}); // too soft
         rig.analyses.add(companionKey(rig.session, rig.session.companions[0]),
                          std::make_shared<MicAnalysis>(heard));
         using Places = std::vector<SongFrame>;
-        QCOMPARE(companionAttacks(rig.session, rig.analyses, "bass", {-24}), (Places{{10000}, {300000}, {900000}}));
+        QCOMPARE(companionAttacks(rig.session, rig.analyses, "bass", {-24}),
+                 (Places{SongFrame{10000}, SongFrame{300000}, SongFrame{900000}}));
         QVERIFY(rig.edit(InsertBars{3, 1}));
         QCOMPARE(companionAttacks(rig.session, rig.analyses, "bass", {-24}),
-                 (Places{{10000}, {300000 + TakesRig::bar}, {900000 + TakesRig::bar}}));
+                 (Places{SongFrame{10000}, SongFrame{300000 + TakesRig::bar}, SongFrame{900000 + TakesRig::bar}}));
         QVERIFY(rig.edit(FollowCompanion{CompanionLines{"bass", {40}, {-24}}}));
-        QCOMPARE(*rig.outcome()->attacks, (Places{{10000}, {300000 + TakesRig::bar}, {900000 + TakesRig::bar}}));
+        QCOMPARE(*rig.outcome()->attacks,
+                 (Places{SongFrame{10000}, SongFrame{300000 + TakesRig::bar}, SongFrame{900000 + TakesRig::bar}}));
     }
     void theClickLiesOnTheBeats() {
         TempFolder folder;
         Session session;
         session.rate = {48000};
-        session.takes = {{'A', {}, {}, {}, {48000 * 6}}};
-        session.comp = {{Passage{{0}, TakeIndex{0}, {}}}, {}};
+        session.takes = {{'A', {}, {}, {}, FrameCount{48000 * 6}}};
+        session.comp = {{Passage{SongFrame{0}, TakeIndex{0}, {}}}, {}};
         session.map.meters = {{1, {3, 4}}};
         const auto onsets = [&](const ClickSettings& settings) {
             const auto file = folder / "click.wav";
@@ -214,8 +216,8 @@ private slots:
         const auto before = contents(folder.path());
         Session session;
         session.rate = {48000};
-        session.takes = {{'A', folder.path(), {SourceFile{folder / "kick.wav"}}, {}, {48000}}};
-        session.comp = {{Passage{{0}, TakeIndex{0}, {}}}, {}};
+        session.takes = {{'A', folder.path(), {SourceFile{folder / "kick.wav"}}, {}, FrameCount{48000}}};
+        session.comp = {{Passage{SongFrame{0}, TakeIndex{0}, {}}}, {}};
         const auto refused = writeClick(session, {}, folder / "kick.wav", SampleFormat::wav24, {});
         QVERIFY(!refused && refused.error().sentence.find("kick.wav") != std::string::npos);
         QVERIFY(contents(folder.path()) == before);

@@ -96,8 +96,8 @@ private slots:
     }
     void correctionsHoldAgainstThresholds() {
         Kit kit({{stroke(10000), stroke(60000)}, {}, {}});
-        kit.correct({Correction::Kind::remove, 'A', {10050}});
-        kit.correct({Correction::Kind::add, 'A', {90000}, {}, Voice::snare});
+        kit.correct({Correction::Kind::remove, 'A', SourceFrame{10050}});
+        kit.correct({Correction::Kind::add, 'A', SourceFrame{90000}, {}, Voice::snare});
         QCOMPARE(kit.find().hits.size(), std::size_t{2});
         QVERIFY(kit.find().hits[1].added);
         kit.session = *edited(kit.session, SetThreshold{0, {-60}});

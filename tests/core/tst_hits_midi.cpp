@@ -56,7 +56,7 @@ private slots:
         QFETCH(bool, landed);
         TakesRig rig(seed);
         QVERIFY(rig.edit(SetTempo{{121.7}}));
-        QVERIFY(rig.edit(SetOrigin{{5000}}));
+        QVERIFY(rig.edit(SetOrigin{SongFrame{5000}}));
         rig.session.map.tempos.push_back({4, {133.3}, 1, true});
         rig.session.map.tempos.push_back({7, {90}});
         const auto outcome = rig.outcome();

@@ -277,7 +277,7 @@ private slots:
         QVERIFY(kept.has_value());
         Session next;
         next.mics = kitOf({"kick", "oh", "room", "snare"});
-        next.takes = {{'A', "/", {"/k", "/o", "/r", "/s"}, {}, {1}}};
+        next.takes = {{'A', "/", {"/k", "/o", "/r", "/s"}, {}, FrameCount{1}}};
         std::map<std::string, std::filesystem::path> files;
         for (std::size_t mic = 0; mic < next.mics.size(); ++mic)
             files[next.mics[mic].stem] = next.takes[0].files[mic].file;

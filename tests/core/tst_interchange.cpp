@@ -83,7 +83,7 @@ private slots:
         std::vector<std::vector<float>> mics(
             3, std::vector<float>(static_cast<std::size_t>(outcome->plan->length.frames)));
         const std::vector<std::span<float>> out(mics.begin(), mics.end());
-        QVERIFY(renderer.render({0}, mics[0].size(), out).has_value());
+        QVERIFY(renderer.render(ResultFrame{0}, mics[0].size(), out).has_value());
         std::size_t compared = 0, patched = 0;
         for (const std::size_t mic : {0U, 2U}) {
             const Lane& lane = timeline.lanes[mic];
@@ -149,12 +149,13 @@ private slots:
 
     void namesOfAnyKindSurvive() {
         EditTimeline timeline{"Ünder „the\" <bridge>\x80\xff", {44100}, {}, {}, {}};
-        timeline.markers = {{"Lamp\nlit %41", {{0}, {10}}}};
+        timeline.markers = {{"Lamp\nlit %41", {ResultFrame{0}, ResultFrame{10}}}};
         LaneItem item;
-        item.range = {{0}, {10}};
+        item.range = {ResultFrame{0}, ResultFrame{10}};
         item.take = "A";
         timeline.lanes = {{"snare, top? #1 %20\xfe", {item}}};
-        LaneMedia media{"A", timeline.lanes[0].mic, SourceFile("/a b/sn%41?re#\xfe.wav", 3, {-7}, {99}), {120}};
+        LaneMedia media{"A", timeline.lanes[0].mic,
+                        SourceFile("/a b/sn%41?re#\xfe.wav", 3, FrameCount{-7}, FrameCount{99}), FrameCount{120}};
         media.source.content = 0xfedcba9876543210;
         timeline.media = {media};
         for (const char* folder : {"/a b", "/c"}) {

@@ -23,7 +23,7 @@ Session song() {
     session.title = "Über den Kai";
     session.rate = {48000};
     session.mics = kitOf({"kick", "snare"});
-    Take take{'A', "/rec/A", {}, {}, {480000}};
+    Take take{'A', "/rec/A", {}, {}, FrameCount{480000}};
     for (const Mic& mic : session.mics)
         take.files.emplace_back(take.folder / (mic.stem + ".wav"), 0, FrameCount{}, FrameCount{480000});
     session.takes = {take};
@@ -38,7 +38,8 @@ HistoryState history(const Session& base, int count, unsigned seed) {
     while (static_cast<int>(made.steps.size()) < count) {
         const auto next =
             random() % 4 == 0
-                ? edited(now, Correct{{Correction::Kind::pin, 'A', {static_cast<int>(random() % 400000)}}})
+                ? edited(now,
+                         Correct{{Correction::Kind::pin, 'A', SourceFrame{static_cast<int>(random() % 400000)}}})
                 : edited(now, randomTimingEdit(random));
         if (!next || *next == now)
             continue;

@@ -109,7 +109,7 @@ private slots:
         other.emphasis[2] = 0.5;
         QVERIFY(*cachedCandidates(cache, other) != *found);
         other = analysisKey(moved, moved.take(), {0});
-        other.source.offset = {1};
+        other.source.offset = FrameCount{1};
         QVERIFY(*cachedCandidates(cache, other) != *found);
         writeAudio(moved.take().files[0].file, std::vector<float>(1000, 0.1F));
         QVERIFY(*cachedCandidates(cache, analysisKey(moved, moved.take(), {0})) != *found);
@@ -123,7 +123,7 @@ private slots:
         analysis.sounds = AttackSounds({44100});
         std::vector<float> sound(analysis.sounds.framesWanted());
         for (int i = 0; i < 50; ++i) {
-            analysis.candidates.push_back({{1000 * i}, {-0.5 * i}, {10.0 + i}, {1, 0.5F, 0, 0.25F}, {}});
+            analysis.candidates.push_back({SourceFrame{1000 * i}, {-0.5 * i}, {10.0 + i}, {1, 0.5F, 0, 0.25F}, {}});
             sound[sound.size() / 2 + static_cast<std::size_t>(i)] = 1;
             analysis.sounds.add(sound);
         }

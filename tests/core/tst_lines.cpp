@@ -111,7 +111,7 @@ private slots:
             const auto real = [&](double low, double high) {
                 return std::uniform_real_distribution<>(low, high)(random);
             };
-            Session session = songOf({48000 * 240});
+            Session session = songOf(FrameCount{48000 * 240});
             session = *edited(session, SetTempo{{90.0 + seed % 10 * 10}});
             const double step = 48000 * 15 / session.map.tempos.front().bpm.value;
             const double bars = real(24, 40), phase = real(0, 6.28), height = real(least, most);
@@ -183,7 +183,7 @@ private slots:
         for (unsigned seed = 0; seed < 60; ++seed) {
             std::mt19937 random(seed);
             std::normal_distribution<> jitter(0, 6 * 48); // 6 ms
-            const Session session = *edited(songOf({48000 * 120}), SetTempo{{90.0 + seed % 10 * 10}});
+            const Session session = *edited(songOf(FrameCount{48000 * 120}), SetTempo{{90.0 + seed % 10 * 10}});
             const double beat = 48000 * 60 / session.map.tempos.front().bpm.value;
             std::vector<Hit> hits;
             std::vector<bool> isTriplet;
@@ -214,8 +214,8 @@ private slots:
     void linesOfTwoStepsAreNotTakenForOneAnother() {
         std::vector<TargetLine> lines;
         for (const auto& [frame, step] : {std::pair{0, 48000}, {48000, 12000}, {60000, 12000}, {72000, 48000}})
-            lines.push_back({{{frame}, {1, 1}, LineWeight::beat, {step}}, {}});
-        const std::vector<HitToAssign> hits{{{0}, {}, {}}, {{24000}, {}, {}}};
+            lines.push_back({{SongFrame{frame}, {1, 1}, LineWeight::beat, FrameCount{step}}, {}});
+        const std::vector<HitToAssign> hits{{SongFrame{0}, {}, {}}, {SongFrame{24000}, {}, {}}};
         const auto assigned = assignLines(hits, lines, {8000});
         QVERIFY(assigned[0].line == std::size_t{0} && assigned[1].line == std::size_t{3});
     }

@@ -16,7 +16,7 @@ namespace {
 
 MapData mapAt(double bpm, Meter meter = {}, std::int64_t origin = 0) {
     MapData data;
-    data.origin = {origin};
+    data.origin = SongFrame{origin};
     data.tempos = {{1, {bpm}}};
     data.meters = {{1, meter}};
     return data;
@@ -30,7 +30,9 @@ private slots:
     void sixteenthAt120() {
         // A sixteenth at 120 BPM is 6,000 samples at 48 kHz (arithmetic).
         const MusicalMap map(mapAt(120), {48000});
-        const auto lines = gridLines(map, {{0}, {96000}}, [](int, int) { return NoteValue{1, 16}; });
+        const auto lines = gridLines(map, {SongFrame{0}, SongFrame{96000}}, [](int, int) {
+            return NoteValue{1, 16};
+        });
         QCOMPARE(lines.size(), std::size_t{16});
         for (std::size_t i = 0; i < lines.size(); ++i)
             QCOMPARE(lines[i].frame.frame, static_cast<std::int64_t>(6000 * i));
@@ -77,7 +79,8 @@ private slots:
     }
     void triplets() {
         const MusicalMap map(mapAt(120), {48000});
-        const auto lines = gridLines(map, {{0}, {96000}}, [](int, int) { return *noteValueNamed("1/8t"); });
+        const auto lines =
+            gridLines(map, {SongFrame{0}, SongFrame{96000}}, [](int, int) { return *noteValueNamed("1/8t"); });
         QCOMPARE(lines.size(), std::size_t{12});
         QCOMPARE(lines[1].frame.frame, 8000);
         QCOMPARE(lines[2].frame.frame, 16000); // the last note of a triplet lies at 66.7 % of the beat
@@ -110,9 +113,9 @@ private slots:
             QVERIFY2(read, text);
             QCOMPARE(read->frame, frame);
         }
-        QCOMPARE(placeText(map, {228000}), std::string("3.2.500"));
+        QCOMPARE(placeText(map, SongFrame{228000}), std::string("3.2.500"));
         for (std::int64_t frame = -50000; frame < 500000; frame += 4321)
-            QVERIFY(std::abs((*placeIn(map, placeText(map, {frame})) - SongFrame{frame}).frames) <= 12);
+            QVERIFY(std::abs((*placeIn(map, placeText(map, SongFrame{frame})) - SongFrame{frame}).frames) <= 12);
         for (const char* wrong : {"", "x", "3.", "3.0", "3.5", "3.2.500 ms", "ms", "+1ms", "1e9s", "3.2.x"})
             QVERIFY2(!placeIn(map, wrong), wrong);
     }
@@ -146,10 +149,12 @@ private slots:
         QVERIFY(*noteValueNamed("1/16q") == (NoteValue{1, 20}) && *noteValueNamed("1/1q") == (NoteValue{4, 5}));
         QVERIFY(*noteValueNamed("1/8t") == (NoteValue{1, 12}) && *noteValueNamed("1/8d") == (NoteValue{3, 16}));
         const MusicalMap map(mapAt(120), {48000});
-        const auto lines = gridLines(map, {{0}, {96000}}, [](int, int) { return *noteValueNamed("1/16q"); });
+        const auto lines =
+            gridLines(map, {SongFrame{0}, SongFrame{96000}}, [](int, int) { return *noteValueNamed("1/16q"); });
         QCOMPARE(lines.size(), std::size_t{20});
         QCOMPARE(lines[3].frame.frame, 14400);
-        const auto dotted = gridLines(map, {{0}, {96000}}, [](int, int) { return *noteValueNamed("1/8d"); });
+        const auto dotted =
+            gridLines(map, {SongFrame{0}, SongFrame{96000}}, [](int, int) { return *noteValueNamed("1/8d"); });
         QCOMPARE(dotted.size(), std::size_t{6}); // 0, 3, 6, 9, 12 and 15 sixteenths; the next bar begins anew
     }
     void ramps_data() {
@@ -188,7 +193,7 @@ private slots:
             }
         }
         for (std::int64_t frame = -200000; frame < 4000000; frame += 7777)
-            QVERIFY(std::abs((map.at(map.barBeat({frame})) - SongFrame{frame}).frames) <= 1);
+            QVERIFY(std::abs((map.at(map.barBeat(SongFrame{frame})) - SongFrame{frame}).frames) <= 1);
         QCOMPARE(map.tempoOf(3).value, 90.0);
         QVERIFY(std::abs(map.tempoOf(7).value - tempo(wholesTo(7))) < 1e-9);
     }
@@ -247,7 +252,7 @@ private slots:
             // Also counted from the bars around it.
             QVERIFY(std::abs((map.at(1, place) - map.at(bar, place - wholesTo(bar))).frames) <= 1);
             QVERIFY(std::abs((map.at(7, place - wholesTo(7)) - map.at(1, place)).frames) <= 1);
-            const BarBeat back = map.barBeat({std::llround(exact)});
+            const BarBeat back = map.barBeat(SongFrame{std::llround(exact)});
             QVERIFY(std::abs((map.at(back) - SongFrame{std::llround(exact)}).frames) <= 1);
         }
         for (int bar = 1; bar < 8; ++bar)

@@ -98,7 +98,7 @@ private slots:
         // Written and read, bars have their numbers and all sixteenths their places, ramps included.
         QFETCH(int, origin);
         MapData map = songMap();
-        map.origin = {origin};
+        map.origin = SongFrame{origin};
         map.tempos = {{1, {90}, true}, {6, {140}, false, 3}, {9, {100}}};
         const MidiFile file = tempoMapFile(map, {48000}, 12);
         const auto back = tempoMapOf(file, {48000}, "x");

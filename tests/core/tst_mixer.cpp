@@ -17,7 +17,7 @@ struct Rig {
     Session session;
 
     explicit Rig(const std::vector<std::pair<std::string, Role>>& mics) {
-        session.takes = {{'A', folder.path(), {}, {}, {10000}}};
+        session.takes = {{'A', folder.path(), {}, {}, FrameCount{10000}}};
         float level = 0.1F;
         for (const auto& [stem, role] : mics) {
             writeAudio(folder / (stem + ".wav"), std::vector<float>(10000, level), SampleFormat::wav32f);
@@ -33,10 +33,10 @@ struct Rig {
     Mix mixed(std::int64_t at = 5000) const {
         auto programme = std::make_shared<Programme>();
         programme->session = session;
-        programme->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {10000}));
+        programme->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, FrameCount{10000}));
         Mixer mixer(programme);
         std::vector<float> stereo(512);
-        mixer.mix({at}, stereo);
+        mixer.mix(ResultFrame{at}, stereo);
         return {stereo[100], stereo[101], mixer.trouble()};
     }
     std::pair<double, double> mix(std::int64_t at = 5000) const {
@@ -62,13 +62,15 @@ private slots:
         const auto click = std::make_shared<const std::vector<float>>(std::vector<float>{0.5F, 0.25F, 0.125F});
         auto programme = std::make_shared<Programme>();
         programme->session = rig.session;
-        programme->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {10000}));
+        programme->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, FrameCount{10000}));
         programme->mics = false;
-        programme->notes = std::make_shared<const NoteSounds>(
-            NoteSounds{{{99}, 1, click}, {{1000}, 0.5F, click}, {{1001}, 1, click}, {{1300}, 1, click}});
+        programme->notes = std::make_shared<const NoteSounds>(NoteSounds{{ResultFrame{99}, 1, click},
+                                                                         {ResultFrame{1000}, 0.5F, click},
+                                                                         {ResultFrame{1001}, 1, click},
+                                                                         {ResultFrame{1300}, 1, click}});
         Mixer mixer(programme);
         std::vector<float> stereo(2 * 1200);
-        mixer.mix({100}, stereo);
+        mixer.mix(ResultFrame{100}, stereo);
         const auto left = [&](int at) { return stereo[static_cast<std::size_t>(2 * (at - 100))]; };
         QCOMPARE(left(100), 0.125F); // the second sample of the one before, at half: the mixer's headroom
         QCOMPARE(left(999), 0.0F);
@@ -79,7 +81,7 @@ private slots:
         QCOMPARE(stereo[1], stereo[0]);
         programme->mics = true;
         Mixer both(programme);
-        both.mix({100}, stereo);
+        both.mix(ResultFrame{100}, stereo);
         QVERIFY(left(999) > 0.01F);
     }
     void micsAddUp() {
@@ -136,7 +138,8 @@ private slots:
             ramp[i] = static_cast<float>(i) / 10000;
         writeAudio(rig.folder / "bass.wav", ramp, SampleFormat::wav32f);
         rig.session.companions = {{"bass", rig.folder / "bass.wav", {0}, false}};
-        rig.session.form = {{{0}, FrameCount{0}}, {{4000}, FrameCount{1000}}, {{8000}, std::nullopt}};
+        rig.session.form = {
+            {SongFrame{0}, FrameCount{0}}, {SongFrame{4000}, FrameCount{1000}}, {SongFrame{8000}, std::nullopt}};
         // The mix's sample 50 lies 50 frames behind its begin.
         QVERIFY(near(rig.mix(2000).first, 0.2050 * 0.5));
         QVERIFY(near(rig.mix(6000).first, 0.5050 * 0.5));

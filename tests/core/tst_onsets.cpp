@@ -242,14 +242,15 @@ private slots:
         writeAudio(folder / "x.wav", samples);
         auto reader = AudioReader::open(folder / "x.wav");
         for (const std::int64_t away : {-600, -100, 0, 100, 600}) {
-            const auto found = attackNear(*reader, {40000 + away}, {15});
+            const auto found = attackNear(*reader, SourceFrame{40000 + away}, {15});
             QVERIFY(found && std::abs(found->frame - 40000) <= 24);
         }
-        QCOMPARE(attackNear(*reader, {20000}, {15})->frame, std::int64_t{20000}); // nothing begins there
-        QVERIFY(attackNear(*reader, {5}, {15}).has_value());
-        QCOMPARE(attackNear(*reader, {-4000000}, {15})->frame, std::int64_t{-4000000}); // nor far beside the file
-        QCOMPARE(attackNear(*reader, {rate * 500}, {15})->frame, std::int64_t{rate} * 500);
-        QVERIFY(attackNear(*reader, {rate * 2 - 5}, {15}).has_value());
+        QCOMPARE(attackNear(*reader, SourceFrame{20000}, {15})->frame, std::int64_t{20000}); // nothing begins there
+        QVERIFY(attackNear(*reader, SourceFrame{5}, {15}).has_value());
+        QCOMPARE(attackNear(*reader, SourceFrame{-4000000}, {15})->frame,
+                 std::int64_t{-4000000}); // nor far beside the file
+        QCOMPARE(attackNear(*reader, SourceFrame{rate * 500}, {15})->frame, std::int64_t{rate} * 500);
+        QVERIFY(attackNear(*reader, SourceFrame{rate * 2 - 5}, {15}).has_value());
     }
     void emphasisIsWhatIsHeard() {
         const auto powerOf = [](double hertz, const BandEnergies& weights) {

@@ -285,7 +285,7 @@ private slots:
                 }
         qInfo("%zu strokes brought together", moved);
         QVERIFY(moved > 0);
-        QCOMPARE(firstNotch({-96}, {48000}), 250.0); // 2 ms: half a period
+        QCOMPARE(firstNotch(FrameCount{-96}, {48000}), 250.0); // 2 ms: half a period
     }
 };
 

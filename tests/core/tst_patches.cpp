@@ -21,8 +21,8 @@ class TestPatches : public PatchRig {
         patch.kind = kind;
         patch.mics = std::move(mics);
         patch.at = {'A', outcome(session_)->hits[hit].found()};
-        patch.before = {480};
-        patch.length = {7200};
+        patch.before = FrameCount{480};
+        patch.length = FrameCount{7200};
         return patch;
     }
 
@@ -34,13 +34,13 @@ private slots:
         std::vector<Patch> patches;
         for (std::size_t hit = 4; hit + 4 < outcome(session_)->hits.size(); hit += 4) {
             Patch patch = onHit(hit, static_cast<PatchKind>(dice.upTo(3)), {"snare_top", "tracer_up"});
-            patch.before = {dice.upTo(600)};
-            patch.length = {2000 + dice.upTo(6000)};
+            patch.before = FrameCount{dice.upTo(600)};
+            patch.length = FrameCount{2000 + dice.upTo(6000)};
             patch.fadeIn = {dice.between(0.2, 10)};
             patch.fadeOut = {dice.between(0.2, 30)};
             patch.gain = {dice.between(-20, 6)};
             if (patch.kind == PatchKind::shift)
-                patch.shift = {dice.upTo(800) - 400};
+                patch.shift = FrameCount{dice.upTo(800) - 400};
             if (patch.kind == PatchKind::replace)
                 patch.from = TakePlace{'A', outcome(session_)->hits[hit - 3].found()};
             patches.push_back(patch);
@@ -106,14 +106,14 @@ private slots:
             for (const Mic& mic : session_.mics)
                 if (mic.stem == "tracer_up" || (mic.stem != "tracer_down" && dice.chance(0.3)))
                     patch.mics.push_back(mic.stem);
-            patch.before = {dice.upTo(kit.rate / 20)};
+            patch.before = FrameCount{dice.upTo(kit.rate / 20)};
             patch.length = toFrames(Milliseconds{dice.between(20, 800)}, session_.rate);
             patch.fadeIn = {dice.between(0.5, 20)};
             patch.fadeOut = {dice.between(0.5, 60)};
             if (patch.kind == PatchKind::gain)
                 patch.gain = {dice.between(-20, 6)};
             if (patch.kind == PatchKind::shift)
-                patch.shift = {dice.upTo(kit.rate / 50) - kit.rate / 100};
+                patch.shift = FrameCount{dice.upTo(kit.rate / 50) - kit.rate / 100};
             if (patch.bringsSound())
                 patch.from = placeOf(
                     session_, is->hits[static_cast<std::size_t>(dice.upTo(static_cast<int>(is->hits.size()) - 1))]);
@@ -140,7 +140,7 @@ private slots:
     /// at 62.5 Hz.
     void farShiftsAreTold() {
         Patch patch = onHit(10, PatchKind::shift, {"snare_top"});
-        patch.shift = {384};
+        patch.shift = FrameCount{384};
         const auto told = [&](const Session& session) {
             const auto is = outcome(session);
             const auto found = std::find_if(is->warnings.begin(), is->warnings.end(), [](const Warning& warning) {
@@ -150,7 +150,7 @@ private slots:
         };
         QCOMPARE(told(with({patch})), std::string("A stroke sounds 8 ms later than the other mics have it, which "
                                                   "cancels first at 62 Hz"));
-        patch.shift = {96};
+        patch.shift = FrameCount{96};
         QCOMPARE(told(with({patch})), std::string());
     }
     void oneThatIsOffIsNotHeard() {
@@ -192,8 +192,8 @@ private slots:
     void aStretchFollowsItsSound() {
         Patch patch = onHit(20, PatchKind::silence, {"tom_rack"});
         patch.ofHit = false;
-        patch.before = {9000};
-        patch.length = {96000};
+        patch.before = FrameCount{9000};
+        patch.length = FrameCount{96000};
         const Session session = with({patch});
         for (const double strength : {0.0, 50.0, 100.0}) {
             const auto plan = outcome(*edited(session, SetStrength{strength}))->plan;
@@ -229,8 +229,8 @@ private slots:
             Patch patch = onHit(4, PatchKind::silence, {"tom_rack"});
             patch.ofHit = false;
             patch.at = {'A', at + FrameCount{20}};
-            patch.before = {0};
-            patch.length = {4800};
+            patch.before = FrameCount{0};
+            patch.length = FrameCount{4800};
             QCOMPARE(outcome(with(std::vector{patch}))->plan->patches.size(), std::size_t{1});
             ++tried;
         }
@@ -240,7 +240,7 @@ private slots:
         Patch patch = onHit(8, PatchKind::replace, {"snare_top", "snare_bottom"});
         patch.from = TakePlace{'A', outcome(session_)->hits[4].found()};
         patch.gain = {-1.5};
-        patch.shift = {-3};
+        patch.shift = FrameCount{-3};
         Patch silence = onHit(30, PatchKind::silence, {"tom_rack"});
         silence.ofHit = false;
         silence.on = false;
@@ -269,12 +269,12 @@ private slots:
         QVERIFY(!refused([](Patch&) {}));
         QVERIFY(refused([](Patch& patch) { patch.mics.clear(); }));
         QVERIFY(refused([](Patch& patch) { patch.mics = {"triangle"}; }));
-        QVERIFY(refused([](Patch& patch) { patch.length = {0}; }));
+        QVERIFY(refused([](Patch& patch) { patch.length = FrameCount{0}; }));
         QVERIFY(refused([](Patch& patch) { patch.gain = {25}; }));
         QVERIFY(refused([](Patch& patch) { patch.fadeIn = {0}; }));
         QVERIFY(refused([](Patch& patch) { patch.at = {'Q', patch.at.at}; }));
         QVERIFY(refused([](Patch& patch) { patch.kind = PatchKind::replace; })); // from nowhere
-        QVERIFY(refused([](Patch& patch) { patch.from = TakePlace{'A', {0}}; }));
+        QVERIFY(refused([](Patch& patch) { patch.from = TakePlace{'A', SourceFrame{0}}; }));
         QVERIFY(!edited(session_, PatchEdit{DeletePatches{{0}}}));
         QVERIFY(!edited(session_, PatchEdit{AddPatches{}}));
     }

@@ -330,7 +330,7 @@ private slots:
         silence.kind = PatchKind::silence;
         silence.mics = {session.mics.front().stem};
         silence.at = placeOf(session, kit.outcome->hits[kit.outcome->hits.size() / 2]);
-        silence.length = {9600};
+        silence.length = FrameCount{9600};
         silence.fadeIn = silence.fadeOut = {0.1}; // so short that it clicks
         for (const Edit& edit :
              {Edit{SetStrength{90}}, Edit{SetFade{{2}}}, Edit{SetStrength{100}},

@@ -35,13 +35,13 @@ struct Rig {
             ramp[i] = 0.1F + 0.5F * static_cast<float>(i) / static_cast<float>(length);
         writeAudio(folder / "ramp.wav", ramp, SampleFormat::wav32f);
         session.mics = {{.stem = "ramp"}};
-        session.takes = {{'A', folder.path(), {folder / "ramp.wav"}, {}, {length}}};
+        session.takes = {{'A', folder.path(), {folder / "ramp.wav"}, {}, FrameCount{length}}};
     }
     std::shared_ptr<const Programme> programme(double level = 0, bool click = false) const {
         auto made = std::make_shared<Programme>();
         made->session = session;
         made->session.mics[0].level = {level};
-        made->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {length}));
+        made->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, FrameCount{length}));
         made->click = click;
         return made;
     }
@@ -68,7 +68,7 @@ struct PlayerByHand {
         for (int block = 0; block < 30 * 48000 / 256; ++block) {
             if (done())
                 return true;
-            if (!QTest::qWaitFor([&] { return player.isMixedAhead({256}); }, 20000))
+            if (!QTest::qWaitFor([&] { return player.isMixedAhead(FrameCount{256}); }, 20000))
                 return false;
             device.pull(256);
         }
@@ -98,7 +98,7 @@ private slots:
         PlayerByHand byHand(std::make_unique<HandDevice>(true));
         Player& player = byHand.player;
         player.setProgramme(rig.programme());
-        player.play({0});
+        player.play(ResultFrame{0});
         QVERIFY(byHand.playUntil([&] { return !player.playing(); }));
         QCOMPARE(player.trouble(), std::string());
         QCOMPARE(player.dropouts(), std::int64_t{0});
@@ -114,7 +114,7 @@ private slots:
         PlayerByHand byHand(std::make_unique<HandDevice>(true));
         Player& player = byHand.player;
         player.setProgramme(rig.programme());
-        player.play({0});
+        player.play(ResultFrame{0});
         for (int change = 0; change < 20; ++change) {
             const auto next = player.position().frame + 2880; // 60 ms of song
             QVERIFY(byHand.playUntil([&] { return player.position().frame >= next; }));
@@ -145,9 +145,9 @@ private slots:
         PlayerByHand byHand;
         Player& player = byHand.player;
         player.setProgramme(rig.programme());
-        player.play({0});
+        player.play(ResultFrame{0});
         QVERIFY(byHand.playUntil([&] { return player.position().frame > 2000; }));
-        player.play({100000});
+        player.play(ResultFrame{100000});
         QVERIFY(byHand.playUntil([&] { return player.position().frame > 101000; }));
         QVERIFY(player.position().frame < 102000);
         player.stop();
@@ -158,8 +158,8 @@ private slots:
         PlayerByHand byHand;
         Player& player = byHand.player;
         player.setProgramme(rig.programme());
-        player.setLoop({{48000}, {60000}});
-        player.play({48000});
+        player.setLoop({ResultFrame{48000}, ResultFrame{60000}});
+        player.play(ResultFrame{48000});
         bool wentBack = false;
         std::int64_t last = 0;
         QVERIFY(byHand.playUntil([&] {
@@ -178,7 +178,7 @@ private slots:
         Mixer mixer(rig.programme(0, true));
         std::vector<float> stereo(2 * 96000);
         for (std::size_t at = 0; at < 96000; at += 256)
-            mixer.mix({static_cast<std::int64_t>(at)}, std::span(stereo).subspan(2 * at, 512));
+            mixer.mix(ResultFrame{static_cast<std::int64_t>(at)}, std::span(stereo).subspan(2 * at, 512));
         for (std::int64_t beat = 0; beat < 96000; beat += 24000) { // 120 BPM
             QVERIFY(beat == 0 || stereo[static_cast<std::size_t>(2 * (beat - 1))] == 0);
             QVERIFY(std::abs(stereo[static_cast<std::size_t>(2 * (beat + 9))]) > 0.05F);
@@ -190,7 +190,7 @@ private slots:
         Player& player = byHand.player;
         std::filesystem::remove(rig.session.takes[0].files[0].file);
         player.setProgramme(rig.programme());
-        player.play({0});
+        player.play(ResultFrame{0});
         QVERIFY(byHand.playUntil([&] { return !player.trouble().empty(); }));
         QVERIFY(player.trouble().find("ramp.wav") != std::string::npos);
     }
@@ -198,7 +198,7 @@ private slots:
         const Rig rig;
         PlayerByHand byHand;
         auto& [device, player] = byHand;
-        QVERIFY(byHand.starts(rig.programme(), {24000}));
+        QVERIFY(byHand.starts(rig.programme(), ResultFrame{24000}));
         device.unplug();
         device.breakDown("no such device");
         QTRY_VERIFY(!player.trouble().empty());
@@ -225,7 +225,7 @@ private slots:
         auto& [device, player] = byHand;
         std::filesystem::remove(rig.session.takes[0].files[0].file);
         player.setProgramme(rig.programme());
-        player.play({0});
+        player.play(ResultFrame{0});
         QTRY_VERIFY(!player.trouble().empty());
         for (int change = 0; change < 30; ++change) {
             player.setProgramme(rig.programme(-change));
@@ -243,11 +243,11 @@ private slots:
         const Rig rig;
         PlayerByHand byHand;
         auto& [device, player] = byHand;
-        QVERIFY(byHand.starts(rig.programme(), {0}));
-        QTRY_VERIFY(player.isMixedAhead({20000}));
+        QVERIFY(byHand.starts(rig.programme(), ResultFrame{0}));
+        QTRY_VERIFY(player.isMixedAhead(FrameCount{20000}));
         device.pull(20000);
         const std::int64_t end = player.position().frame + 60000;
-        player.setLoop({{0}, {end}}); // takes over within the next blocks
+        player.setLoop({ResultFrame{0}, ResultFrame{end}}); // takes over within the next blocks
         float last = device.pull(256).back();
         std::int64_t furthest = 0;
         for (int block = 0; furthest < end - 3000; ++block) {
@@ -257,7 +257,7 @@ private slots:
                 last = sample;
             }
             furthest = player.position().frame;
-            QTRY_VERIFY(player.isMixedAhead({256}));
+            QTRY_VERIFY(player.isMixedAhead(FrameCount{256}));
         }
         QTRY_VERIFY(!device.pull(256).empty() && player.position().frame < end - 3000); // and comes round
     }
@@ -267,8 +267,8 @@ private slots:
         PlayerByHand byHand;
         auto& [device, player] = byHand;
         auto click = std::make_shared<Programme>(*rig.programme(0, true));
-        click->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {48000LL * 3600 * 10}));
-        QVERIFY(byHand.starts(click, {0}));
+        click->plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, FrameCount{48000LL * 3600 * 10}));
+        QVERIFY(byHand.starts(click, ResultFrame{0}));
         for (int second = 0; second < tooMuchToMix; ++second)
             device.pull(48000);
         const auto before = player.dropouts();
@@ -285,7 +285,7 @@ private slots:
         const Rig rig;
         PlayerByHand byHand;
         auto& [device, player] = byHand;
-        QVERIFY(byHand.starts(rig.programme(), {0}));
+        QVERIFY(byHand.starts(rig.programme(), ResultFrame{0}));
         device.pull(48000 * 3); // more at once than is ever ready
         QVERIFY(player.dropouts() > 0);
         QTRY_VERIFY(device.pull(64).back() != 0);
@@ -299,7 +299,7 @@ private slots:
         SimulatedDevice& heard = *device;
         Player player(std::move(device));
         player.setProgramme(rig.programme());
-        player.play({0});
+        player.play(ResultFrame{0});
         QTRY_VERIFY(player.position().frame > 10000);
         QVERIFY(heard.writeRecorded(rig.folder / "heard.wav").has_value());
         QVERIFY(readAudio(rig.folder / "heard.wav").size() > 9000);

@@ -40,7 +40,7 @@ private slots:
         settings.markers = true;
         QVERIFY(printNotes(session, settings).cues ==
                 (std::vector<CuePoint>{{96000, "Boat out"}, {384000, "Harbour"}}));
-        settings.range = {{192000}, {480000}}; // bars 3 to 5
+        settings.range = {ResultFrame{192000}, ResultFrame{480000}}; // bars 3 to 5
         settings.rate = SampleRate{96000};
         QVERIFY(printNotes(session, settings).cues == (std::vector<CuePoint>{{384000, "Harbour"}}));
     }
@@ -54,13 +54,14 @@ private slots:
         PrintSettings settings{folder / "out", {Container::bwf, Encoding::int24}};
         const auto reference = [&] { return printNotes(session, settings).broadcast->timeReference; };
         QCOMPARE(reference(), std::int64_t{3600} * 48000);
-        session.takes[0].start = {48000};
+        session.takes[0].start = FrameCount{48000};
         QCOMPARE(reference(), std::int64_t{3599} * 48000);
-        settings.range = {{96000}, {192000}};
+        settings.range = {ResultFrame{96000}, ResultFrame{192000}};
         QCOMPARE(reference(), std::int64_t{3601} * 48000);
         settings.rate = SampleRate{44100};
         QCOMPARE(reference(), std::int64_t{3601} * 44100);
-        session.takes[0].start = {std::int64_t{3601} * 48000}; // the song begins before midnight: from its begin
+        session.takes[0].start =
+            FrameCount{std::int64_t{3601} * 48000}; // the song begins before midnight: from its begin
         QCOMPARE(reference(), std::int64_t{2} * 44100);
         writeAudio(folder / "kick.wav", std::vector<float>(480000, 0.1F)); // without a clock
         session.takes[0].start = {};
@@ -73,15 +74,15 @@ private slots:
     void roomIsLookedAtBeforeAnythingIsWritten() {
         const TempFolder folder;
         Session session;
-        session.takes = {{'A', folder.path(), {}, {}, {limits::frames}}};
-        session.comp.passages = {{{0}, TakeIndex{0}}};
+        session.takes = {{'A', folder.path(), {}, {}, FrameCount{limits::frames}}};
+        session.comp.passages = {{SongFrame{0}, TakeIndex{0}}};
         for (std::size_t mic = 0; mic < limits::mics; ++mic) {
             session.mics.push_back({.stem = "mic" + std::to_string(mic)});
             session.takes[0].files.emplace_back(folder / ("mic" + std::to_string(mic) + ".wav"));
         }
         PrintSettings settings{folder / "out", SampleFormat::wav32f};
         settings.rate = SampleRate{limits::highestRate};
-        const auto plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {limits::frames}));
+        const auto plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, FrameCount{limits::frames}));
         const auto refused = print(session, plan, settings, {});
         QVERIFY(!refused);
         QCOMPARE(refused.error().kind, ErrorKind::diskFull);

@@ -36,24 +36,30 @@ Session fullSession() {
         return SourceFile(path, channel, FrameCount{offset}, FrameCount{length});
     };
     session.takes = {
-        {'A', "/p/A", {file("/p/A/kick.wav", 1000), file("/elsewhere/snare.wav", 900, 50), {}}, {}, {1000}},
+        {'A',
+         "/p/A",
+         {file("/p/A/kick.wav", 1000), file("/elsewhere/snare.wav", 900, 50), {}},
+         {},
+         FrameCount{1000}},
         {'B',
          "/p/B",
          {file("/p/B/kick.wav", 2000, -7), file("/p/B/snare.wav", 2000), file("/p/B/room.wav", 1800, 0, 1)},
-         {-77},
-         {2000}}};
+         FrameCount{-77},
+         FrameCount{2000}}};
     session.companions = {{"bass", file("/p/bass.flac", 3000, 12, SourceFile::everyChannel), {-3}, true}};
     session.takes[1].note = "the loud one";
     session.takes[1].tint = 5;
-    session.comp = {{{{0}, TakeIndex{1}, {}},
-                     {{400}, TakeIndex{0}, FrameCount{-30}},
-                     {{500}, std::nullopt, {}},
-                     {{600}, TakeIndex{1}, {}}},
-                    {{{400}, {25}}}};
-    session.form = {{{0}, FrameCount{0}}, {{700}, std::nullopt}, {{900}, FrameCount{200}}};
+    session.comp = {{{SongFrame{0}, TakeIndex{1}, {}},
+                     {SongFrame{400}, TakeIndex{0}, FrameCount{-30}},
+                     {SongFrame{500}, std::nullopt, {}},
+                     {SongFrame{600}, TakeIndex{1}, {}}},
+                    {{SongFrame{400}, {25}}}};
+    session.form = {
+        {SongFrame{0}, FrameCount{0}}, {SongFrame{700}, std::nullopt}, {SongFrame{900}, FrameCount{200}}};
     session.ratings = {{'A', 2, 3}, {'B', 2, 1}};
-    session.tries = {{{{100}, {300}}, {{{100}, TakeIndex{0}, {}}, {{200}, TakeIndex{1}, {}}}}};
-    session.map = {{123}, {{1, {4, 4}}, {9, {7, 8}}}, {{1, {99.5}}, {4, {120}, true}, {12, {90}}}};
+    session.tries = {{{SongFrame{100}, SongFrame{300}},
+                      {{SongFrame{100}, TakeIndex{0}, {}}, {SongFrame{200}, TakeIndex{1}, {}}}}};
+    session.map = {SongFrame{123}, {{1, {4, 4}}, {9, {7, 8}}}, {{1, {99.5}}, {4, {120}, true}, {12, {90}}}};
     session.sections = {{"Quay", 1, 4, NoteValue{1, 12}, 60.0}, {"Sea", 5, 8, {}, {}}};
     session.sections[0].finest = Finest{{1, 8}, {30}};
     session.sections[1].detection = {{"kick", Decibels{-33}, {}, false}, {"snare", {}, Milliseconds{25}, {}}};
@@ -72,15 +78,18 @@ Session fullSession() {
     session.sections[1].reach = Reach{80, false};
     session.sections[1].drumTimings = DrumTimings{DrumTiming::land, DrumTiming::stay};
     session.seams = {{7.5}, {4}, Fill::open};
-    session.corrections = {{Correction::Kind::add, 'A', {5}, {}, Voice::snare},
-                           {Correction::Kind::place, 'B', {900}, {127}}};
+    session.corrections = {{Correction::Kind::add, 'A', SourceFrame{5}, {}, Voice::snare},
+                           {Correction::Kind::place, 'B', SourceFrame{900}, FrameCount{127}}};
     for (const auto kind :
          {Correction::Kind::cut, Correction::Kind::remove, Correction::Kind::split, Correction::Kind::pin})
-        session.corrections.push_back({kind, 'A', {2000}});
-    session.corrections.push_back({Correction::Kind::mark, 'A', {3000}, {}, Voice::other, {3010}});
-    session.corrections.push_back({Correction::Kind::join, 'A', {4000}, {}, Voice::other, {4900}});
-    session.corrections.push_back({Correction::Kind::anchor, 'A', {5000}, {}, Voice::other, {}, "snare"});
-    session.corrections.push_back({Correction::Kind::drum, 'A', {6000}, {}, Voice::tom});
+        session.corrections.push_back({kind, 'A', SourceFrame{2000}});
+    session.corrections.push_back(
+        {Correction::Kind::mark, 'A', SourceFrame{3000}, {}, Voice::other, SourceFrame{3010}});
+    session.corrections.push_back(
+        {Correction::Kind::join, 'A', SourceFrame{4000}, {}, Voice::other, SourceFrame{4900}});
+    session.corrections.push_back(
+        {Correction::Kind::anchor, 'A', SourceFrame{5000}, {}, Voice::other, {}, "snare"});
+    session.corrections.push_back({Correction::Kind::drum, 'A', SourceFrame{6000}, {}, Voice::tom});
     auto kept = std::make_shared<Session>(session);
     kept->timing.strength = 40;
     session.versions = {{"Rough", "2026-11-20 18:05", "/p/print 1", kept}};
@@ -133,7 +142,7 @@ private slots:
             Session session = fullSession();
             Session now = *session.versions.front().session;
             for (std::int64_t at = 0; at < 200; ++at)
-                now.corrections.push_back({Correction::Kind::pin, 'A', {10000 + 10 * at}});
+                now.corrections.push_back({Correction::Kind::pin, 'A', SourceFrame{10000 + 10 * at}});
             for (int version = 0; version < 40; ++version) {
                 const auto next = edited(now, randomTimingEdit(random));
                 now = next ? *next : now;
@@ -166,7 +175,7 @@ private slots:
         Session session = fullSession();
         Session large = *session.versions.front().session;
         for (std::int64_t at = 0; at < 50000; ++at)
-            large.corrections.push_back({Correction::Kind::pin, 'A', {10000 + at}});
+            large.corrections.push_back({Correction::Kind::pin, 'A', SourceFrame{10000 + at}});
         session.versions.front().session = std::make_shared<Session>(large);
         auto stored = nlohmann::json::parse(projectText(session, "/p"));
         for (int version = 1; version < 1000; ++version)
@@ -295,7 +304,7 @@ private slots:
         std::filesystem::create_directory(folder / "take");
         writeAudio(folder.path() / "take" / "kick.wav", std::vector<float>(5000, 0.1F));
         const auto session = importFolder(folder / "take");
-        const auto plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, {5000}));
+        const auto plan = std::make_shared<const Plan>(asPlayedPlan({}, {}, FrameCount{5000}));
         const auto before = contents(folder / "take");
         QVERIFY(!print(*session, plan, {folder / "take", SampleFormat::wav24}, {}));
         QVERIFY(print(*session, plan, {folder / "out", SampleFormat::flac24}, {}).has_value());

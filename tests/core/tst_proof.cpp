@@ -66,8 +66,8 @@ private slots:
 
     void aHitOnTheNextLine() {
         Song song(eighths(40));
-        song.edit(DetectionEdit{
-            Correct{{Correction::Kind::line, TakeLetter{'A'}, {12000 * 20 + 100}, {6000}, Voice::kick}}});
+        song.edit(DetectionEdit{Correct{{Correction::Kind::line, TakeLetter{'A'}, SourceFrame{12000 * 20 + 100},
+                                         FrameCount{6000}, Voice::kick}}});
         const auto wrong = song.placesOf(ProofKind::wrongLine);
         QCOMPARE(wrong.size(), std::size_t{1});
         QVERIFY(std::abs(wrong.front().where.begin.frame - (12000 * 20 + 6000)) < 200);
@@ -85,11 +85,9 @@ private slots:
     void aRunOnOtherLines() {
         Song song(eighths(40));
         for (int i = 20; i < 23; ++i)
-            song.edit(DetectionEdit{Correct{{Correction::Kind::line,
-                                             TakeLetter{'A'},
-                                             {12000 * i + (i % 2 == 0 ? 100 : -100)},
-                                             {6000},
-                                             Voice::kick}}});
+            song.edit(DetectionEdit{
+                Correct{{Correction::Kind::line, TakeLetter{'A'},
+                         SourceFrame{12000 * i + (i % 2 == 0 ? 100 : -100)}, FrameCount{6000}, Voice::kick}}});
         const auto wrong = song.placesOf(ProofKind::wrongLine);
         QVERIFY(!wrong.empty());
         QCOMPARE(wrong.front().hits, std::size_t{3});
@@ -105,20 +103,21 @@ private slots:
         auto kicks = eighths(30, 0);
         std::vector<Candidate> snares{stroke(12000 * 10 + 1440)};
         Song song(std::move(kicks), std::move(snares));
-        song.edit(DetectionEdit{Correct{{Correction::Kind::pin, TakeLetter{'A'}, {12000 * 10}, {}, Voice::kick}}});
         song.edit(DetectionEdit{
-            Correct{{Correction::Kind::pin, TakeLetter{'A'}, {12000 * 10 + 1440}, {}, Voice::snare}}});
+            Correct{{Correction::Kind::pin, TakeLetter{'A'}, SourceFrame{12000 * 10}, {}, Voice::kick}}});
+        song.edit(DetectionEdit{
+            Correct{{Correction::Kind::pin, TakeLetter{'A'}, SourceFrame{12000 * 10 + 1440}, {}, Voice::snare}}});
         QVERIFY(song.placesOf(ProofKind::flam).empty());
-        song.edit(DetectionEdit{
-            Correct{{Correction::Kind::place, TakeLetter{'A'}, {12000 * 10 + 1440}, {384}, Voice::snare}}});
+        song.edit(DetectionEdit{Correct{{Correction::Kind::place, TakeLetter{'A'}, SourceFrame{12000 * 10 + 1440},
+                                         FrameCount{384}, Voice::snare}}});
         const auto flams = song.placesOf(ProofKind::flam);
         QCOMPARE(flams.size(), std::size_t{1});
         QVERIFY(std::abs(flams.front().size - 8) < 0.1);
         // What was said of the distance is over when the other stroke moves.
         song.edit(ProofEdit{{{flams.front().kind, flams.front().content, ProofState::fine, {}}}});
         QCOMPARE(song.placesOf(ProofKind::flam).front().state, ProofState::fine);
-        song.edit(
-            DetectionEdit{Correct{{Correction::Kind::place, TakeLetter{'A'}, {12000 * 10}, {-240}, Voice::kick}}});
+        song.edit(DetectionEdit{Correct{
+            {Correction::Kind::place, TakeLetter{'A'}, SourceFrame{12000 * 10}, FrameCount{-240}, Voice::kick}}});
         QCOMPARE(song.placesOf(ProofKind::flam).front().state, ProofState::open);
     }
 
@@ -138,7 +137,7 @@ private slots:
     void whatIsLostCanBeForgotten() {
         Song song(eighths(40));
         song.edit(DetectionEdit{
-            Correct{{Correction::Kind::remove, TakeLetter{'A'}, {12000 * 5 + 5000}, {}, Voice::kick}}});
+            Correct{{Correction::Kind::remove, TakeLetter{'A'}, SourceFrame{12000 * 5 + 5000}, {}, Voice::kick}}});
         const auto lost = song.placesOf(ProofKind::lostCorrection);
         QCOMPARE(lost.size(), std::size_t{1});
         const auto remedies = remediesFor(song.session, *song.outcome(), lost.front());
@@ -150,19 +149,19 @@ private slots:
     /// "Fine" stays while nothing changes there, wherever else something does, and is over when it does.
     void anAnswerStandsAsLongAsItsPlace() {
         Song song(eighths(40));
-        song.edit(DetectionEdit{
-            Correct{{Correction::Kind::line, TakeLetter{'A'}, {12000 * 20 + 100}, {6000}, Voice::kick}}});
+        song.edit(DetectionEdit{Correct{{Correction::Kind::line, TakeLetter{'A'}, SourceFrame{12000 * 20 + 100},
+                                         FrameCount{6000}, Voice::kick}}});
         const ProofPlace place = song.placesOf(ProofKind::wrongLine).front();
         song.edit(ProofEdit{{{place.kind, place.content, ProofState::fine, "as she plays it"}}});
         QCOMPARE(song.placesOf(ProofKind::wrongLine).front().state, ProofState::fine);
         QCOMPARE(song.placesOf(ProofKind::wrongLine).front().note, std::string("as she plays it"));
-        song.edit(
-            DetectionEdit{Correct{{Correction::Kind::pin, TakeLetter{'A'}, {12000 * 30 + 100}, {}, Voice::kick}}});
+        song.edit(DetectionEdit{
+            Correct{{Correction::Kind::pin, TakeLetter{'A'}, SourceFrame{12000 * 30 + 100}, {}, Voice::kick}}});
         QCOMPARE(song.placesOf(ProofKind::wrongLine).front().state, ProofState::fine);
-        song.edit(DetectionEdit{
-            Correct{{Correction::Kind::line, TakeLetter{'A'}, {12000 * 20 + 100}, {12000 - 5000}, Voice::kick}}});
-        song.edit(DetectionEdit{
-            Correct{{Correction::Kind::place, TakeLetter{'A'}, {12000 * 20 + 100}, {5500}, Voice::kick}}});
+        song.edit(DetectionEdit{Correct{{Correction::Kind::line, TakeLetter{'A'}, SourceFrame{12000 * 20 + 100},
+                                         FrameCount{12000 - 5000}, Voice::kick}}});
+        song.edit(DetectionEdit{Correct{{Correction::Kind::place, TakeLetter{'A'}, SourceFrame{12000 * 20 + 100},
+                                         FrameCount{5500}, Voice::kick}}});
         const auto changed = song.placesOf(ProofKind::wrongLine);
         QVERIFY(changed.empty() || changed.front().state == ProofState::open);
         song.edit(ProofEdit{{{place.kind, place.content, ProofState::open, {}}}});
@@ -172,7 +171,7 @@ private slots:
     void neighboursAreOneEntry() {
         std::vector<ProofPlace> places;
         const auto add = [&](std::int64_t at, ProofKind kind, double size) {
-            ProofPlace place{{{at}, {at + 100}}, kind, size, "It is so"};
+            ProofPlace place{{ResultFrame{at}, ResultFrame{at + 100}}, kind, size, "It is so"};
             places.push_back(place);
         };
         add(48000, ProofKind::click, 2);

@@ -87,9 +87,9 @@ private slots:
         patch.kind = PatchKind::shift;
         patch.mics = {"snare_top"};
         patch.at = placeOf(session_, is->hits[hit]);
-        patch.before = {240};
-        patch.length = {6000};
-        patch.shift = {24}; // half a millisecond
+        patch.before = FrameCount{240};
+        patch.length = FrameCount{6000};
+        patch.shift = FrameCount{24}; // half a millisecond
         const auto places = placesOf(with({patch}), ProofKind::phase);
         QCOMPARE(places.size(), std::size_t{1});
         QVERIFY2(std::abs(places.front().size - 0.5) < 0.05, places.front().text.c_str());
@@ -235,7 +235,7 @@ private slots:
         build("A", 30);
         Session here = fingerprinted(session_);
         const auto plan = outcome(here)->plan;
-        const Range<ResultFrame> stretch{{480000}, {490000}};
+        const Range<ResultFrame> stretch{ResultFrame{480000}, ResultFrame{490000}};
         const std::uint64_t before = SoundContent(here, *plan).of(stretch);
         Session elsewhere = here;
         for (MicIndex mic; mic < here.mics.size(); ++mic)

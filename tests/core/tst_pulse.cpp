@@ -66,7 +66,7 @@ struct Drummer {
 };
 
 MapData songAt(double bpm, std::int64_t origin = 96000) {
-    return {{origin}, {{1, {4, 4}}}, {{1, {bpm}}}};
+    return {SongFrame{origin}, {{1, {4, 4}}}, {{1, {bpm}}}};
 }
 
 /// Whether bar lines of both lie within `ms` of each other from bar 2 to 40.
@@ -143,7 +143,8 @@ private slots:
                 const Voice voice = inBar % 4 == 2 ? Voice::snare : Voice::kick;
                 const bool played = inBar % 2 == 0 || (alike ? inBar % 4 == 3 : inBar == 3 || inBar == 5);
                 if (played)
-                    hits.push_back({{std::llround(step * eighth + late * 48 + jitter(random))}, voice, {-2}});
+                    hits.push_back(
+                        {SongFrame{std::llround(step * eighth + late * 48 + jitter(random))}, voice, {-2}});
             }
             const auto advice = adviceOn(songAt(120, 0), rate, hits);
             QCOMPARE(advice.size(), std::size_t{1});
@@ -229,7 +230,7 @@ private slots:
     void fewHitsSayNothing() {
         QVERIFY(adviceOn(songAt(120), rate, {}).empty());
         QCOMPARE(fitOf(MusicalMap(songAt(120), rate), {}).strong, std::size_t{0});
-        const std::vector<PulseHit> one{{{1000}, Voice::kick, {0}}};
+        const std::vector<PulseHit> one{{SongFrame{1000}, Voice::kick, {0}}};
         QVERIFY(adviceOn(songAt(120), rate, one).empty());
         QVERIFY(!followedMap(songAt(120), rate, one, 50));
     }

@@ -27,7 +27,7 @@ struct Rig {
     std::vector<std::vector<float>> mics;
 
     explicit Rig(std::size_t count = 3, std::size_t frames = 60000) {
-        session.takes = {{'A', folder.path(), {}, {}, {static_cast<std::int64_t>(frames)}}};
+        session.takes = {{'A', folder.path(), {}, {}, FrameCount{static_cast<std::int64_t>(frames)}}};
         for (std::size_t m = 0; m < count; ++m) {
             const std::string stem = "m" + std::to_string(m);
             mics.push_back(noise(frames, static_cast<unsigned>(m + 1)));
@@ -45,7 +45,7 @@ struct Rig {
             std::vector<std::span<float>> spans;
             for (auto& samples : out)
                 spans.push_back(std::span(samples).subspan(at, frames));
-            if (!renderer.render({static_cast<std::int64_t>(at)}, frames, spans))
+            if (!renderer.render(ResultFrame{static_cast<std::int64_t>(at)}, frames, spans))
                 return {};
         }
         return out;
@@ -53,9 +53,11 @@ struct Rig {
 };
 
 Plan twoPieces(std::int64_t shift, std::int64_t fade) {
-    return {{60000},
-            {{0, {0}, {{0}, {30000 + fade}}, {}, {fade}}, {0, {shift}, {{30000}, {60000}}, {fade}, {}}},
-            {{{{30000}, {30000 + fade}}, SeamKind::crossfade}}};
+    return {
+        FrameCount{60000},
+        {{0, SourceToResult{FrameCount{0}}, {ResultFrame{0}, ResultFrame{30000 + fade}}, {}, FrameCount{fade}},
+         {0, SourceToResult{FrameCount{shift}}, {ResultFrame{30000}, ResultFrame{60000}}, FrameCount{fade}, {}}},
+        {{{ResultFrame{30000}, ResultFrame{30000 + fade}}, SeamKind::crossfade}}};
 }
 
 } // namespace
@@ -65,7 +67,7 @@ class TestRender : public QObject {
 private slots:
     void asPlayedIsTheSource() {
         const Rig rig;
-        QVERIFY(rig.render(asPlayedPlan({}, {}, {60000}), 4096) == rig.mics);
+        QVERIFY(rig.render(asPlayedPlan({}, {}, FrameCount{60000}), 4096) == rig.mics);
     }
     void blockSizesDoNotMatter() {
         const Rig rig;
@@ -120,14 +122,14 @@ private slots:
     void aMissingMicIsSilence() {
         Rig rig;
         rig.session.takes[0].files.set(1, {});
-        const auto out = rig.render(asPlayedPlan({}, {}, {60000}), 4096);
+        const auto out = rig.render(asPlayedPlan({}, {}, FrameCount{60000}), 4096);
         QVERIFY(std::all_of(out[1].begin(), out[1].end(), [](float x) { return x == 0; }));
         QVERIFY(out[2] == rig.mics[2]);
     }
     void aFileThatVanishedIsAnError() {
         Rig rig;
         std::filesystem::remove(rig.session.takes[0].files[1].file);
-        QVERIFY(rig.render(asPlayedPlan({}, {}, {60000}), 4096).empty());
+        QVERIFY(rig.render(asPlayedPlan({}, {}, FrameCount{60000}), 4096).empty());
     }
 };
 

@@ -97,12 +97,12 @@ private slots:
     void nothingToBorrowIsTold() {
         const auto is = outcome(session_);
         QVERIFY(!borrowed(session_, analyses_, *is, {}, some_, {{1}, 0}));
-        QVERIFY(!borrowed(session_, analyses_, *is, {{48000}, {96000}}, {}, {{1}, 0}));
-        QVERIFY(!borrowed(session_, analyses_, *is, {{48000}, {96000}}, some_, {{1}, 500}));
+        QVERIFY(!borrowed(session_, analyses_, *is, {ResultFrame{48000}, ResultFrame{96000}}, {}, {{1}, 0}));
+        QVERIFY(!borrowed(session_, analyses_, *is, {ResultFrame{48000}, ResultFrame{96000}}, some_, {{1}, 500}));
     }
     /// Silent from end to end but for its fades, and as loud as ever elsewhere.
     void aStretchIsSilenced() {
-        const Range<ResultFrame> stretch{{5 * 48000}, {9 * 48000}};
+        const Range<ResultFrame> stretch{ResultFrame{5 * 48000}, ResultFrame{9 * 48000}};
         const auto edit = silenced(session_, *outcome(session_), stretch, {"tom_rack"});
         QVERIFY(edit.has_value());
         QCOMPARE(edit->patches.size(), std::size_t{1});
@@ -214,7 +214,7 @@ private slots:
         const Session session = *importFolder(folder.path());
         Patch patch;
         patch.mics = {"snare_top"};
-        patch.at = {'A', {48000}};
+        patch.at = {'A', SourceFrame{48000}};
         KitReader kit(session);
         const auto kept = keptElsewhere(session, kit, patch);
         QVERIFY(kept.has_value());

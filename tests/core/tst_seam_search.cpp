@@ -25,7 +25,7 @@ constexpr std::int64_t separate = 816; ///< 17 ms: 15 behind an attack, 1 before
 
 /// Hits that move by at most `most`, with strokes that lead nothing between them.
 struct RandomSong {
-    Session session = songOf({2000000});
+    Session session = songOf(FrameCount{2000000});
     std::vector<Hit> hits;
     std::vector<Landing> landings;
     std::vector<SourceFrame> strokes;
@@ -36,7 +36,7 @@ struct RandomSong {
         for (std::int64_t at = 30000; at < 1900000; at += nearest + dice.upTo(9000)) {
             around += separate;
             if (dice.chance(0.5)) {
-                strokes.push_back({at});
+                strokes.push_back(SourceFrame{at});
                 continue;
             }
             // As land() leaves them: what lies between can still be cut apart.
@@ -44,8 +44,8 @@ struct RandomSong {
             moved = std::max(wanted, moved - (at - last - around));
             hits.push_back(hitAt(at));
             Landing landing;
-            landing.played = landing.meant = {at};
-            landing.at = {at + moved};
+            landing.played = landing.meant = SongFrame{at};
+            landing.at = ResultFrame{at + moved};
             landings.push_back(landing);
             last = at;
             around = 0;
@@ -78,7 +78,7 @@ std::pair<int, bool> heldIn(const Plan& plan, std::int64_t stroke) {
 /// A kit of one mic with this sound.
 struct OneMic {
     TempFolder folder;
-    Session session = songOf({96000});
+    Session session = songOf(FrameCount{96000});
     explicit OneMic(const std::vector<float>& sound) {
         writeAudio(folder / "kick.wav", sound, SampleFormat::wav32f);
         session.takes[0].files.set(0, folder / "kick.wav");
@@ -167,10 +167,10 @@ private slots:
         OneMic mic(sound);
         const std::vector<Hit> hits{hitAt(24000), hitAt(48000)};
         std::vector<Landing> landings(2);
-        landings[0].played = landings[0].meant = {24000};
-        landings[0].at = {24000};
-        landings[1].played = landings[1].meant = {48000};
-        landings[1].at = {48240}; // 5 ms: half a period of the tone
+        landings[0].played = landings[0].meant = SongFrame{24000};
+        landings[0].at = ResultFrame{24000};
+        landings[1].played = landings[1].meant = SongFrame{48000};
+        landings[1].at = ResultFrame{48240}; // 5 ms: half a period of the tone
         const auto laid = std::make_shared<LaidTake>();
         laid->hits = hits;
         laid->landings = landings;
@@ -220,21 +220,29 @@ private slots:
     }
     /// By the sound alone: the same wherever both slices go together, another for other sounds.
     void keysFollowTheSound() {
-        SeamQuestion question{
-            {}, {}, {{100}}, {{300}}, {{{5000}, {9000}}}, {{8000}, {8288}}, {48}, {288}, FadeCurve::matched, {}};
+        SeamQuestion question{{},
+                              {},
+                              SourceToResult{FrameCount{100}},
+                              SourceToResult{FrameCount{300}},
+                              {{ResultFrame{5000}, ResultFrame{9000}}},
+                              {ResultFrame{8000}, ResultFrame{8288}},
+                              FrameCount{48},
+                              FrameCount{288},
+                              FadeCurve::matched,
+                              {}};
         const SeamKey key = keyOf(question, 1, 1);
         SeamQuestion moved = question;
         moved.from = moved.from + FrameCount{77};
         moved.to = moved.to + FrameCount{77};
         moved.ruled = {moved.ruled.begin + FrameCount{77}, moved.ruled.end + FrameCount{77}};
-        moved.free = {{{5077}, {9077}}};
+        moved.free = {{ResultFrame{5077}, ResultFrame{9077}}};
         QCOMPARE(keyOf(moved, 1, 1), key);
         QVERIFY(keyOf(question, 1, 2) != key && keyOf(question, 2, 1) != key);
         moved.to = moved.to + FrameCount{1};
         QVERIFY(keyOf(moved, 1, 1) != key);
-        question.longest = {240};
+        question.longest = FrameCount{240};
         QVERIFY(keyOf(question, 1, 1) != key);
-        question.longest = {288};
+        question.longest = FrameCount{288};
         question.curve = FadeCurve::equalGain;
         QVERIFY(keyOf(question, 1, 1) != key);
     }

@@ -15,18 +15,25 @@ namespace {
 Session songOf(std::int64_t length) {
     Session session;
     session.mics = {{"kick"}};
-    session.takes = {{'A', {}, {{}}, {}, {length}}};
+    session.takes = {{'A', {}, {{}}, {}, FrameCount{length}}};
     return session;
 }
 
 Hit hitAt(std::int64_t at, std::int64_t before = 0, std::int64_t after = 0) {
-    return {{at}, {at - before}, {at + after}, MicIndex{0}, 1, Voice::kick, {0}, false};
+    return {SourceFrame{at},
+            SourceFrame{at - before},
+            SourceFrame{at + after},
+            MicIndex{0},
+            1,
+            Voice::kick,
+            {0},
+            false};
 }
 
 Landing landingAt(std::int64_t played, std::int64_t at) {
     Landing landing;
-    landing.played = {played};
-    landing.at = {at};
+    landing.played = SongFrame{played};
+    landing.at = ResultFrame{at};
     return landing;
 }
 
@@ -50,7 +57,7 @@ Edit randomEdit(unsigned seed) {
     while (at < 1950000) {
         edit.hits.push_back(hitAt(at, whole(0, 500), whole(0, 500)));
         if (edit.hits.back().first.frame < 0)
-            edit.hits.back().first = {0};
+            edit.hits.back().first = SourceFrame{0};
         at += whole(whole(0, 3) ? 4000 : 1100, 24000);
     }
     edit.landings = land(edit.session, MusicalMap(edit.session.map, edit.session.rate), {}, edit.hits);
@@ -67,17 +74,18 @@ private slots:
     /// it.
     void nothingIsPlannedBeforeTheSong() {
         const auto segment = [](std::int64_t begin, std::int64_t end, std::int64_t in, std::int64_t out) {
-            return Segment{{0}, {}, {{begin}, {end}}, {in}, {out}};
+            return Segment{{0}, {}, {ResultFrame{begin}, ResultFrame{end}}, FrameCount{in}, FrameCount{out}};
         };
-        Plan plan{
-            {10000}, {segment(0, -480, 0, 288), segment(-768, 300, 288, 200), segment(100, 10000, 200, 0)}, {}};
-        plan.seams = {{{{-768}, {-480}}}, {{{100}, {300}}}};
+        Plan plan{FrameCount{10000},
+                  {segment(0, -480, 0, 288), segment(-768, 300, 288, 200), segment(100, 10000, 200, 0)},
+                  {}};
+        plan.seams = {{{ResultFrame{-768}, ResultFrame{-480}}}, {{ResultFrame{100}, ResultFrame{300}}}};
         const Segment last = plan.segments.back();
         dropBeforeTheSong(plan);
         QVERIFY((plan.segments == std::vector{segment(0, 300, 0, 200), last}));
         QVERIFY(plan.seams.size() == 1 && plan.seams.front().range.begin == ResultFrame{100});
         // A fade that goes on into the song keeps its rest.
-        Plan fading{{10000}, {segment(-100, 10000, 288, 0)}, {}};
+        Plan fading{FrameCount{10000}, {segment(-100, 10000, 288, 0)}, {}};
         dropBeforeTheSong(fading);
         QVERIFY(fading.segments.front() == segment(0, 10000, 188, 0));
     }

@@ -55,7 +55,7 @@ private slots:
         const auto row = [](const char* what, Edit edit, const char* sentence) {
             QTest::newRow(what) << std::move(edit) << QString::fromUtf8(sentence);
         };
-        const MapData backwards{{0}, {MeterChange{}}, {{4, {120}}}};
+        const MapData backwards{SongFrame{0}, {MeterChange{}}, {{4, {120}}}};
         MapData outside;
         outside.tempos.push_back({2, {130}, false, 5});
         MapData odd;
@@ -81,13 +81,14 @@ private slots:
         row("name of another feel", FeelEdit{RenameFeel{"Boat in", "Boat out"}},
             "Another feel has this name already");
         row("no feel", FeelEdit{DeleteFeel{"Boat up"}}, "There is no such feel");
-        row("phrase of one hit", HandEdit{MakePhrase{{{'A'}, {500}, {500}}}},
+        row("phrase of one hit", HandEdit{MakePhrase{{{'A'}, SourceFrame{500}, SourceFrame{500}}}},
             "A phrase goes from one hit to a later one");
-        row("empty passage", HandEdit{Shove{{{'A'}, {{5}, {5}}, {1}}}}, "Choose the hits of the passage first");
-        row("far passage", HandEdit{Slip{{{'A'}, {{5}, {9}}, {9999999}}}},
+        row("empty passage", HandEdit{Shove{{{'A'}, {SourceFrame{5}, SourceFrame{5}}, FrameCount{1}}}},
+            "Choose the hits of the passage first");
+        row("far passage", HandEdit{Slip{{{'A'}, {SourceFrame{5}, SourceFrame{9}}, FrameCount{9999999}}}},
             "The move of a passage goes from -10000 to 10000 ms");
         row("no take", ChooseTake{{5}}, "There is no such take");
-        row("range outside", Lay{{{5}, {5}}, TakeIndex{0}}, "The range lies outside the song");
+        row("range outside", Lay{{SongFrame{5}, SongFrame{5}}, TakeIndex{0}}, "The range lies outside the song");
         row("many bars", InsertBars{1, 5000}, "The number of bars goes from 1 to 1000");
         row("no bar", DeleteBars{500, 1}, "There is no such bar in the song");
         row("marks", Rate{{'A'}, 1, 1, 4}, "A bar gets 0 to 3 marks");
@@ -99,7 +100,7 @@ private slots:
         row("no version", DeleteVersion{4}, "There is no such version");
         row("no companion", MuteCompanion{0, true}, "There is no such companion");
         row("fade", SetFade{{900}}, "A fade goes from 1 to 50 ms");
-        const SeamByHand longSeam{{{'A'}, {5}, {900}}, {}, Milliseconds{80}, {}, {}};
+        const SeamByHand longSeam{{{'A'}, SourceFrame{5}, SourceFrame{900}}, {}, Milliseconds{80}, {}, {}};
         row("fade of a seam", SeamEdit{ShapeSeams{{longSeam}}}, "A fade goes from 1 to 50 ms");
         row("no seam", SeamEdit{ShapeSeams{}}, "Choose a seam first");
         row("lead-in", SetLeadIn{{-1}}, "The lead-in goes from 0 to 50 ms");
@@ -111,10 +112,10 @@ private slots:
         row("no patch chosen", DeletePatches{}, "Choose a patch first");
         row("no such patch", SwitchPatches{{3}, true}, "There is no such patch");
         Patch patch;
-        patch.length = {100};
+        patch.length = FrameCount{100};
         row("patch on no mic", AddPatches{{patch}}, "A patch lies on mics that are not there");
         patch.mics = {song().mics.front().stem};
-        patch.at = {'A', {0}};
+        patch.at = {'A', SourceFrame{0}};
         patch.kind = PatchKind::borrow;
         row("patch from nowhere", AddPatches{{patch}}, "A patch has its sound from no take");
         patch.from = patch.at;
@@ -145,7 +146,7 @@ private slots:
         QCOMPARE(sentenceOf(broughtTogether(rig.session, outcome, {0})),
                  std::string("Choose a hit in which another drum was struck a little before or behind"));
         const std::vector<std::string> mics{rig.session.mics.front().stem};
-        const Range<ResultFrame> stretch{{0}, {48000}};
+        const Range<ResultFrame> stretch{ResultFrame{0}, ResultFrame{48000}};
         QCOMPARE(sentenceOf(silenced(rig.session, outcome, stretch, {})),
                  std::string("Choose the mics that shall be silent there"));
         QCOMPARE(sentenceOf(silenced(rig.session, outcome, {}, mics)),
@@ -164,9 +165,11 @@ private slots:
             only(SetStrength{40}, mics),
             std::string("For some mics alone hits can be moved or taken out, and seams shaped: for anything else "
                         "let the kit be one again"));
-        QCOMPARE(only(SeamEdit{ShapeSeams{{{{{'A'}, {5}, {900}}, {}, Milliseconds{8}, {}, {}}}}}, mics),
-                 std::string("The seam lies there already, or is none between two hits"));
-        QCOMPARE(only(HandEdit{Slip{{{'A'}, {{1000}, {2000}}, {5}}}}, mics),
+        QCOMPARE(
+            only(SeamEdit{ShapeSeams{{{{{'A'}, SourceFrame{5}, SourceFrame{900}}, {}, Milliseconds{8}, {}, {}}}}},
+                 mics),
+            std::string("The seam lies there already, or is none between two hits"));
+        QCOMPARE(only(HandEdit{Slip{{{'A'}, {SourceFrame{1000}, SourceFrame{2000}}, FrameCount{5}}}}, mics),
                  std::string("Nothing would land elsewhere"));
         for (Mic& mic : rig.session.mics)
             mic.role = Role::other;
@@ -203,9 +206,10 @@ private slots:
                  std::string("The chosen hits are of two takes: choose those of one"));
         QCOMPARE(sentenceOf(phraseEdit(rig.session, *outcome, two, 0)),
                  std::string("A phrase has three hits or more: Shift and click chooses up to there"));
-        rig.session.form = {{{0}, std::nullopt}};
-        QCOMPARE(sentenceOf(graftEdit(rig.session, *rig.outcome(), {{1}, TakesRig::barsOf(4, 5)}, {0}, false)),
-                 std::string("There is nothing in these bars to take from"));
+        rig.session.form = {{SongFrame{0}, std::nullopt}};
+        QCOMPARE(
+            sentenceOf(graftEdit(rig.session, *rig.outcome(), {{1}, TakesRig::barsOf(4, 5)}, SongFrame{0}, false)),
+            std::string("There is nothing in these bars to take from"));
     }
     void takesWithoutCommonStrokesCannotBeLinedUp() {
         TakesRig rig(1);
@@ -221,32 +225,37 @@ private slots:
         Session session = song();
         Patch shifted;
         shifted.kind = PatchKind::shift;
-        shifted.shift = {-384};
+        shifted.shift = FrameCount{-384};
         session.patches.push_back(shifted);
-        const TargetLine line{{{96000}, {2, 3}, LineWeight::beat, {6000}}, {}};
+        const TargetLine line{{SongFrame{96000}, {2, 3}, LineWeight::beat, FrameCount{6000}}, {}};
         SongHit hit;
         hit.voice = Voice::snare;
         hit.ownDate = true;
         Landing landing;
-        landing.played = {90000};
-        landing.at = {96000};
+        landing.played = SongFrame{90000};
+        landing.at = ResultFrame{96000};
         landing.line = line;
         landing.heldTogether = true;
         std::vector<std::string> said;
         const auto collect = [&](LandingState state) {
             landing.state = state;
             Plan plan;
-            plan.segments = {{{0}, {}, {{0}, {1000}}, {}, {}}, {{0}, {{4800}}, {{1000}, {2000}}, {}, {}}};
-            const Correction lost{Correction::Kind::pin, {'B'}, {100}};
-            const CrowdedBorder crowded{{TakesRig::bar}};
-            plan.segments[1].stretch = Stretch{{{0}, {1000}}, {{1000}, {2500}}};
-            plan.segments.push_back({{0}, {{9600}}, {{2000}, {3000}}, {}, {}});
-            plan.segments.push_back({{0}, {{14400}}, {{3000}, {4000}}, {}, {}});
-            plan.seams.push_back({{{500}, {600}}, SeamKind::repeated});
-            plan.seams.back().again = {1440};
-            plan.patches.push_back({0, {{0}, {100}}, {}, {}, 1, 1, {}});
+            plan.segments = {
+                {{0}, {}, {ResultFrame{0}, ResultFrame{1000}}, {}, {}},
+                {{0}, SourceToResult{FrameCount{4800}}, {ResultFrame{1000}, ResultFrame{2000}}, {}, {}}};
+            const Correction lost{Correction::Kind::pin, {'B'}, SourceFrame{100}};
+            const CrowdedBorder crowded{SongFrame{TakesRig::bar}};
+            plan.segments[1].stretch =
+                Stretch{{SourceFrame{0}, SourceFrame{1000}}, {ResultFrame{1000}, ResultFrame{2500}}};
+            plan.segments.push_back(
+                {{0}, SourceToResult{FrameCount{9600}}, {ResultFrame{2000}, ResultFrame{3000}}, {}, {}});
+            plan.segments.push_back(
+                {{0}, SourceToResult{FrameCount{14400}}, {ResultFrame{3000}, ResultFrame{4000}}, {}, {}});
+            plan.seams.push_back({{ResultFrame{500}, ResultFrame{600}}, SeamKind::repeated});
+            plan.seams.back().again = FrameCount{1440};
+            plan.patches.push_back({0, {ResultFrame{0}, ResultFrame{100}}, {}, {}, 1, 1, {}});
             Patch lostPatch;
-            lostPatch.at = {'B', {100}};
+            lostPatch.at = {'B', SourceFrame{100}};
             const SeamByHand lostSeam{{{'B'}, SourceFrame{100}, SourceFrame{9000}}, FrameCount{480}, {}, {}, {}};
             for (const Warning& warning : warningsOf(
                      session,

@@ -19,7 +19,7 @@ Session smallSession() {
     Session session;
     session.title = "Quay";
     session.mics = kitOf({"kick", "snare", "tom 1", "oh l"});
-    Take take{'A', "/takes/A", {}, {}, {480000}};
+    Take take{'A', "/takes/A", {}, {}, FrameCount{480000}};
     for (const Mic& mic : session.mics)
         take.files.emplace_back(take.folder / (mic.stem + ".wav"), 0, FrameCount{}, take.length);
     session.takes = {take, take};
@@ -99,7 +99,7 @@ private slots:
         Session session;
         session.rate = {48000};
         session.mics = {{"kick"}};
-        session.takes = {{'A', {}, {{}}, {}, {48000 * 60}}};
+        session.takes = {{'A', {}, {{}}, {}, FrameCount{48000 * 60}}};
         session.map.tempos = {{1, {100}}, {3, {120}, false, 2.5}, {3, {80}, false, 4}, {5, {90}}};
         // Bar 3 again begins and changes as it did.
         const std::vector<TempoChange> repeated{{1, {100}}, {3, {120}, false, 2.5}, {3, {80}, false, 4},
@@ -176,7 +176,7 @@ private slots:
             QVERIFY2(!validate(session), stem);
         }
         session = smallSession();
-        session.takes[0].length = {std::int64_t{1} << 40};
+        session.takes[0].length = FrameCount{std::int64_t{1} << 40};
         QVERIFY(!validate(session));
         session = smallSession();
         session.map.tempos.assign(limits::changes + 1, {1, {100}});
@@ -215,8 +215,10 @@ private slots:
         QVERIFY(check(limits::leadIn, [](Session& s, double x) { s.sections[0].leadIn = Milliseconds{x}; }));
         QVERIFY(check(limits::stretch, [](Session& s, double x) { s.seams.mostStretch = x; }));
         QVERIFY(check(limits::farShift, [](Session& s, double x) { s.seams.farShift = {x}; }));
-        QVERIFY(check(limits::borderFade, [](Session& s, double x) { s.comp.fades = {{{0}, {x}}}; }));
-        QVERIFY(check(limits::ease, [](Session& s, double x) { s.phrases = {{'A', {0}, {10}, x}}; }));
+        QVERIFY(check(limits::borderFade, [](Session& s, double x) { s.comp.fades = {{SongFrame{0}, {x}}}; }));
+        QVERIFY(check(limits::ease, [](Session& s, double x) {
+            s.phrases = {{'A', SourceFrame{0}, SourceFrame{10}, x}};
+        }));
         QVERIFY(check(limits::companionNear, [](Session& s, double x) { s.companionLines = {{"bass", {x}}}; }));
         QVERIFY(check(limits::strength, [](Session& s, double x) { s.sections[0].strength = x; }));
         QVERIFY(check(limits::swing, [](Session& s, double x) { s.sections[0].swing = x; }));
@@ -232,12 +234,12 @@ private slots:
     void sessionsShareWhatDidNotChange() {
         Session session = smallSession();
         for (std::int64_t hit = 0; hit < 3000; ++hit)
-            session.corrections.push_back({Correction::Kind::pin, 'A', {150 * hit}});
+            session.corrections.push_back({Correction::Kind::pin, 'A', SourceFrame{150 * hit}});
         const std::size_t pieces = session.corrections.shared(session.corrections).second;
         QVERIFY(pieces > 40);
         const auto stronger = edited(session, SetStrength{80});
         QCOMPARE(stronger->corrections.shared(session.corrections), std::pair(pieces, pieces));
-        const auto marked = edited(session, Correct{{Correction::Kind::remove, 'A', {150 * 1700}}});
+        const auto marked = edited(session, Correct{{Correction::Kind::remove, 'A', SourceFrame{150 * 1700}}});
         QVERIFY(marked->corrections.shared(session.corrections).first >= pieces - 2);
         for (std::size_t take = 0; take < 2; ++take)
             QCOMPARE(marked->takes[take].files.shared(session.takes[take].files),
@@ -245,10 +247,10 @@ private slots:
     }
     void aCorrectionReplacesTheOneBefore() {
         Session session = smallSession();
-        session = *edited(session, Correct{{Correction::Kind::pin, 'A', {10000}, {}, Voice::kick}});
-        session = *edited(session, Correct{{Correction::Kind::remove, 'A', {10100}, {}, Voice::kick}});
+        session = *edited(session, Correct{{Correction::Kind::pin, 'A', SourceFrame{10000}, {}, Voice::kick}});
+        session = *edited(session, Correct{{Correction::Kind::remove, 'A', SourceFrame{10100}, {}, Voice::kick}});
         QCOMPARE(session.corrections.size(), std::size_t{1});
-        session = *edited(session, Correct{{Correction::Kind::pin, 'B', {10100}, {}, Voice::kick}});
+        session = *edited(session, Correct{{Correction::Kind::pin, 'B', SourceFrame{10100}, {}, Voice::kick}});
         QCOMPARE(session.corrections.size(), std::size_t{2}); // another take's are its own
     }
 };

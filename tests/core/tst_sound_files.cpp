@@ -294,7 +294,7 @@ private slots:
             auto reader = AudioReader::open(SourceFile(folder / "kit.wav", channel));
             QVERIFY(reader.has_value());
             std::vector<float> own(5000);
-            QVERIFY(reader->read({0}, own).has_value());
+            QVERIFY(reader->read(SourceFrame{0}, own).has_value());
             QCOMPARE(own[1234], static_cast<float>(channel * 1000 + 234) / 32768);
         }
         const auto tooMany = AudioWriter::create(folder / "kit.flac", {SampleFormat::flac24, {48000}, 9, 5000});
@@ -328,7 +328,7 @@ private slots:
         auto reader = AudioReader::open(folder / "long.wav");
         QVERIFY(reader.has_value());
         std::vector<float> end(2000);
-        QVERIFY(reader->read({frames - 2000}, end).has_value());
+        QVERIFY(reader->read(SourceFrame{frames - 2000}, end).has_value());
         QCOMPARE(end[999], 0.0F);
         QCOMPARE(end[1000], 0.25F);
         const auto aiff =

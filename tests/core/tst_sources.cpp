@@ -31,7 +31,7 @@ std::vector<float> readAll(const SourceFile& source, std::optional<SampleRate> r
                            std::size_t count) {
     auto reader = AudioReader::open(source, rate);
     std::vector<float> samples(count, 9.0F);
-    return reader && reader->read({from}, samples) ? samples : std::vector<float>{};
+    return reader && reader->read(SourceFrame{from}, samples) ? samples : std::vector<float>{};
 }
 
 std::vector<float> sine(double hertz, int rate, std::size_t frames) {
@@ -96,7 +96,7 @@ private slots:
         QCOMPARE(reader->info().rate.hz, to);
         QCOMPARE(reader->info().length.frames, std::int64_t{3} * to);
         std::vector<float> samples(static_cast<std::size_t>(2 * to));
-        QVERIFY(reader->read({to / 2}, samples)); // away from the ends, where the tone is cut off
+        QVERIFY(reader->read(SourceFrame{to / 2}, samples)); // away from the ends, where the tone is cut off
         double worst = 0;
         for (std::size_t i = 0; i < samples.size(); ++i) {
             const double time = static_cast<double>(i) / to + 0.5;
@@ -117,7 +117,7 @@ private slots:
         for (int round = 0; round < 60; ++round) {
             const auto at = std::uniform_int_distribution<std::size_t>(0, 125000)(random);
             std::vector<float> piece(std::uniform_int_distribution<std::size_t>(1, 5000)(random));
-            QVERIFY(reader->read({static_cast<std::int64_t>(at)}, piece));
+            QVERIFY(reader->read(SourceFrame{static_cast<std::int64_t>(at)}, piece));
             QVERIFY(std::equal(piece.begin(), piece.end(), whole.begin() + static_cast<std::ptrdiff_t>(at)));
         }
         const auto before = readAll(source, SampleRate{48000}, -50, 77 + 50);

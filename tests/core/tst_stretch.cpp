@@ -30,10 +30,10 @@ Plan twoHits(Session session, std::int64_t apart, std::int64_t opened, Fill fill
     const auto laid = std::make_shared<LaidTake>();
     laid->hits = {hitAt(24000), hitAt(24000 + apart)};
     laid->landings.resize(2);
-    laid->landings[0].played = laid->landings[0].meant = {24000};
-    laid->landings[0].at = {24000};
-    laid->landings[1].played = laid->landings[1].meant = {24000 + apart};
-    laid->landings[1].at = {24000 + apart + opened};
+    laid->landings[0].played = laid->landings[0].meant = SongFrame{24000};
+    laid->landings[0].at = ResultFrame{24000};
+    laid->landings[1].played = laid->landings[1].meant = SongFrame{24000 + apart};
+    laid->landings[1].at = ResultFrame{24000 + apart + opened};
     return planSlices(session, chooseHits(session, [&](const Piece&) { return laid; }),
                       std::vector{TakeSound{7, strokes}});
 }
@@ -51,7 +51,7 @@ std::vector<float> rendered(const Session& session, const Plan& plan, std::size_
     for (std::size_t at = 0; at < all.size(); at += block) {
         const std::size_t count = std::min(block, all.size() - at);
         const std::array<std::span<float>, 1> out{std::span(all).subspan(at, count)};
-        if (!renderer.render({static_cast<std::int64_t>(at)}, count, out))
+        if (!renderer.render(ResultFrame{static_cast<std::int64_t>(at)}, count, out))
             return {};
     }
     return all;
@@ -61,7 +61,8 @@ std::vector<float> rendered(const Session& session, const Plan& plan, std::size_
 struct OneMic {
     TempFolder folder;
     Session session;
-    explicit OneMic(const std::vector<float>& sound) : session(songOf({static_cast<std::int64_t>(sound.size())})) {
+    explicit OneMic(const std::vector<float>& sound)
+        : session(songOf(FrameCount{static_cast<std::int64_t>(sound.size())})) {
         writeAudio(folder / "kick.wav", sound, SampleFormat::wav32f);
         session.takes[0].files.set(0, folder / "kick.wav");
     }
@@ -122,13 +123,13 @@ class TestStretch : public QObject {
     Q_OBJECT
 private slots:
     void aHoleIsFilledByTheTailBefore() {
-        const Plan plan = twoHits(songOf({96000}), 24000, 960, Fill::stretch);
+        const Plan plan = twoHits(songOf(FrameCount{96000}), 24000, 960, Fill::stretch);
         const auto stretched = stretchedOf(plan);
         QCOMPARE(stretched.size(), std::size_t{1});
         const Stretch& stretch = *stretched.front().stretch;
         // Up to the lead-in of the next hit, ten times as long as the hole.
-        QCOMPARE(stretch.tail, (Range<SourceFrame>{{48000 - 480 - 9600}, {48000 - 480}}));
-        QCOMPARE(stretch.over, (Range<ResultFrame>{{48000 - 480 - 9600}, {48960 - 480}}));
+        QCOMPARE(stretch.tail, (Range<SourceFrame>{SourceFrame{48000 - 480 - 9600}, SourceFrame{48000 - 480}}));
+        QCOMPARE(stretch.over, (Range<ResultFrame>{ResultFrame{48000 - 480 - 9600}, ResultFrame{48960 - 480}}));
         QCOMPARE(stretch.ratio(), 1.1);
         // In and out; the last one brings the end of the take back into its place.
         QCOMPARE(plan.seams.size(), std::size_t{3});
@@ -139,14 +140,15 @@ private slots:
         }
         QVERIFY(plan.open.front().stretch == stretch); // the search listens to what will sound
         // A slice that comes nearer needs none.
-        const auto nearer = stretchedOf(twoHits(songOf({96000}), 24000, -960, Fill::stretch));
+        const auto nearer = stretchedOf(twoHits(songOf(FrameCount{96000}), 24000, -960, Fill::stretch));
         QVERIFY(nearer.size() == 1 && nearer.front().sounds.begin > ResultFrame{48000}); // at the end of the take
-        QVERIFY(stretchedOf(twoHits(songOf({96000}), 24000, 960, Fill::borrow)).empty());
+        QVERIFY(stretchedOf(twoHits(songOf(FrameCount{96000}), 24000, 960, Fill::borrow)).empty());
     }
     /// Strokes between the two keep their sound, and move in proportion to what rings before them.
     void strokesInATailRideAlong() {
-        const std::vector<SourceFrame> strokes{{24000}, {30000}, {30200}, {38000}, {47900}, {48000}};
-        const Plan plan = twoHits(songOf({96000}), 24000, 960, Fill::stretch, strokes);
+        const std::vector<SourceFrame> strokes{SourceFrame{24000}, SourceFrame{30000}, SourceFrame{30200},
+                                               SourceFrame{38000}, SourceFrame{47900}, SourceFrame{48000}};
+        const Plan plan = twoHits(songOf(FrameCount{96000}), 24000, 960, Fill::stretch, strokes);
         const auto stretched = stretchedOf(plan);
         QCOMPARE(stretched.size(), std::size_t{3}); // 30000 and 30200 are one, 47900 belongs to the hit
         for (const Segment& segment : stretched)
@@ -159,9 +161,10 @@ private slots:
     /// A tail is the last resort's alternative: where it is long enough nothing sounds twice; where it is not, it
     /// is said how much does.
     void aLongHoleIsStretchedBeforeItIsRepeated() {
-        const Plan stretched = twoHits(songOf({96000}), 4800, 9600, Fill::borrow);
+        const Plan stretched = twoHits(songOf(FrameCount{96000}), 4800, 9600, Fill::borrow);
         QCOMPARE(stretchedOf(stretched).size(), std::size_t{1});
-        const Plan repeated = twoHits(songOf({96000}), 2160, 3000, Fill::borrow); // 45 ms, of which 5 ring
+        const Plan repeated =
+            twoHits(songOf(FrameCount{96000}), 2160, 3000, Fill::borrow); // 45 ms, of which 5 ring
         QVERIFY(stretchedOf(repeated).empty());
         FrameCount again;
         for (const Seam& seam : repeated.seams) {
@@ -169,7 +172,7 @@ private slots:
             again = again + seam.again;
         }
         QCOMPARE(again.frames, 3000);
-        Session session = songOf({96000});
+        Session session = songOf(FrameCount{96000});
         const auto warned = [&](const Plan& plan, WarningKind kind) {
             const auto all = warningsOf(session, {{}, {}, {}, {}, plan, {}});
             return std::any_of(all.begin(), all.end(), [&](const Warning& one) { return one.kind == kind; });
@@ -180,7 +183,7 @@ private slots:
     }
     /// Of a hole of seconds two seconds are stretched at most, however much rings.
     void longHolesTakeNoMoreThanTheyNeed() {
-        const Plan plan = twoHits(songOf({48000 * 60}), 48000 * 30, 48000 * 8, Fill::stretch);
+        const Plan plan = twoHits(songOf(FrameCount{48000 * 60}), 48000 * 30, 48000 * 8, Fill::stretch);
         const auto stretched = stretchedOf(plan);
         QCOMPARE(stretched.front().stretch->tail.length().frames, 48000 * 2);
         QCOMPARE(stretched.front().stretch->over.length().frames, 48000 * 10);
@@ -292,11 +295,18 @@ private slots:
         QVERIFY2(worst <= 0.1, qPrintable(QString::number(worst)));
     }
     void keysTellStretchesApart() {
-        SeamQuestion question{{}, {}, {{100}}, {{300}}, {{{5000}, {9000}}}, {{8000}, {8288}}, {48}, {288}};
-        question.stretch = Stretch{{{2000}, {8088}}, {{2100}, {8288}}};
+        SeamQuestion question{{},
+                              {},
+                              SourceToResult{FrameCount{100}},
+                              SourceToResult{FrameCount{300}},
+                              {{ResultFrame{5000}, ResultFrame{9000}}},
+                              {ResultFrame{8000}, ResultFrame{8288}},
+                              FrameCount{48},
+                              FrameCount{288}};
+        question.stretch = Stretch{{SourceFrame{2000}, SourceFrame{8088}}, {ResultFrame{2100}, ResultFrame{8288}}};
         const SeamKey key = keyOf(question, 1, 1);
         SeamQuestion other = question;
-        other.stretch->tail.begin = {2001};
+        other.stretch->tail.begin = SourceFrame{2001};
         QVERIFY(keyOf(other, 1, 1) != key);
         other.stretch.reset();
         QVERIFY(keyOf(other, 1, 1) != key);
@@ -315,18 +325,18 @@ private slots:
         session = *edited(session, SeamEdit{SetSectionLeadIn{0, Milliseconds{25}}});
         session = *edited(session, SeamEdit{SetSectionFill{0, Fill::open}});
         const SeamsByPlace rules(session);
-        QCOMPARE(rules.at({2 * 96000 - 1}).leadIn.value, 10.0);
-        QCOMPARE(rules.at({2 * 96000}).leadIn.value, 25.0);
-        QVERIFY(rules.at({4 * 96000 - 1}).fill == Fill::open);
-        QVERIFY(rules.at({4 * 96000}).fill == Fill::borrow);
+        QCOMPARE(rules.at(SongFrame{2 * 96000 - 1}).leadIn.value, 10.0);
+        QCOMPARE(rules.at(SongFrame{2 * 96000}).leadIn.value, 25.0);
+        QVERIFY(rules.at(SongFrame{4 * 96000 - 1}).fill == Fill::open);
+        QVERIFY(rules.at(SongFrame{4 * 96000}).fill == Fill::borrow);
         std::vector<Hit> hits;
         std::vector<Landing> landings;
         for (std::int64_t at = 24000; at < 6 * 96000; at += 24000) {
             const std::int64_t to = at + 480 * (at / 24000 % 2);
             hits.push_back(hitAt(at));
-            landings.emplace_back().played = {at};
-            landings.back().meant = {at};
-            landings.back().at = {to};
+            landings.emplace_back().played = SongFrame{at};
+            landings.back().meant = SongFrame{at};
+            landings.back().at = ResultFrame{to};
         }
         const Plan plan = planOf(session, hits, landings);
         for (const Seam& seam : plan.seams) {
@@ -343,7 +353,7 @@ private slots:
         QVERIFY(!edited(session, SeamEdit{SetSectionFill{1, Fill::open}}));
         session = *edited(session, SeamEdit{SetSectionLeadIn{0, {}}});
         session = *edited(session, SeamEdit{SetSectionFill{0, {}}});
-        QVERIFY(SeamsByPlace(session).at({2 * 96000}) == session.seams);
+        QVERIFY(SeamsByPlace(session).at(SongFrame{2 * 96000}) == session.seams);
     }
     /// Hats 7 ms before every fourth hit, and 22 ms before another, whose hits are 25 ms wide.
     void theLeadInIsSuggested() {
@@ -356,18 +366,18 @@ private slots:
             const std::int64_t at = 24000 * (i + 1);
             SongHit hit{hitAt(at), {}, {}, 0};
             outcome.hits.push_back(hit);
-            outcome.landings.emplace_back().at = {at};
+            outcome.landings.emplace_back().at = ResultFrame{at};
             if (i % 4 == 0)
-                starts.push_back({at - 336});
+                starts.push_back(SourceFrame{at - 336});
             if (i == 9)
-                starts.push_back({at - 1440}); // 30 ms: not of the hit
-            starts.push_back({at});
+                starts.push_back(SourceFrame{at - 1440}); // 30 ms: not of the hit
+            starts.push_back(SourceFrame{at});
         }
         const auto advice = [&] {
             strokes->starts = starts;
             take->strokes = strokes;
             outcome.takes = {take};
-            return adviseLeadIn(session, outcome, {{0}, {24000 * 100}});
+            return adviseLeadIn(session, outcome, {SongFrame{0}, SongFrame{24000 * 100}});
         };
         const LeadInAdvice told = advice();
         QCOMPARE(told.hits, 40);
@@ -379,7 +389,7 @@ private slots:
         QCOMPARE(told.suggested.value, 10.0);
         // 24 ms before a hit lies what still rings of another: 10 ms and the 15 of its attack would let it in.
         for (int i = 0; i < 40; i += 2)
-            starts.push_back({24000 * (i + 1) - 1250});
+            starts.push_back(SourceFrame{24000 * (i + 1) - 1250});
         std::sort(starts.begin(), starts.end());
         QCOMPARE(advice().figures[3].letsIn, 20);
         QCOMPARE(advice().suggested.value, 10.0);

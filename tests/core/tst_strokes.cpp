@@ -154,8 +154,11 @@ private slots:
         MicAnalysis ringing = *kit.analyses[0];
         for (const std::int64_t at : song.kicks) {
             const auto power = static_cast<float>(std::pow(10.0, -22.0 / 10));
-            ringing.candidates.push_back(
-                {{at + 90 * perMs}, {-12}, {5}, {power, 1e-7F, 1e-8F, 1e-9F}, {power, 1e-6F, 1e-7F, 1e-8F}});
+            ringing.candidates.push_back({SourceFrame{at + 90 * perMs},
+                                          {-12},
+                                          {5},
+                                          {power, 1e-7F, 1e-8F, 1e-9F},
+                                          {power, 1e-6F, 1e-7F, 1e-8F}});
         }
         std::sort(ringing.candidates.begin(), ringing.candidates.end(),
                   [](const auto& a, const auto& b) { return a.at < b.at; });
@@ -295,7 +298,7 @@ private slots:
         const auto heard = [&](std::vector<Candidate>& mic, double ms, double dB, BandEnergies shape) {
             for (float& power : shape)
                 power *= static_cast<float>(std::pow(10.0, (dB + level(random)) / 10));
-            mic.push_back({{static_cast<std::int64_t>(ms * perMs)}, {dB}, {20}, shape, {}});
+            mic.push_back({SourceFrame{static_cast<std::int64_t>(ms * perMs)}, {dB}, {20}, shape, {}});
         };
         for (int step = 0; step < 240; ++step) { // sixteenths, every fourth with the snare
             const double at = 1000 + 110.0 * step;
@@ -322,7 +325,7 @@ private slots:
             const auto heard = [&](std::vector<Candidate>& mic, double ms, double dB, BandEnergies shape) {
                 for (float& power : shape)
                     power *= static_cast<float>(std::pow(10.0, (dB + level(random)) / 10));
-                mic.push_back({{std::llround((ms + jitter(random)) * perMs)}, {dB}, {20}, shape, {}});
+                mic.push_back({SourceFrame{std::llround((ms + jitter(random)) * perMs)}, {dB}, {20}, shape, {}});
             };
             for (int step = 0; step < 160; ++step) { // eighths: kick, ghost note, snare, ride
                 const double at = 1000 + 250.0 * step;

@@ -26,8 +26,9 @@ struct Demo {
         if (!demo::writeDemo(folder.path()))
             throw std::runtime_error("no demo");
         session = demo::demoSession(folder.path());
-        session = *edited(session, Lay{{{0}, {1000}}, TakeIndex{1}}); // so that more than one take sounds
-        session = *edited(session, Lay{{{500}, {1000}}, TakeIndex{2}});
+        session = *edited(session,
+                          Lay{{SongFrame{0}, SongFrame{1000}}, TakeIndex{1}}); // so that more than one take sounds
+        session = *edited(session, Lay{{SongFrame{500}, SongFrame{1000}}, TakeIndex{2}});
         if (!analyseMissing(session, analyses, Listen::toEveryMic, {}))
             throw std::runtime_error("not heard");
         outcome = outcomeOf(session, analyses);
@@ -40,7 +41,7 @@ struct Demo {
 };
 
 Range<SongFrame> bars(int first, int end) {
-    return {{(first - 1) * TakesRig::bar}, {(end - 1) * TakesRig::bar}};
+    return {SongFrame{(first - 1) * TakesRig::bar}, SongFrame{(end - 1) * TakesRig::bar}};
 }
 
 /// The analyses as if all strokes of one take lay later in its files.
@@ -179,12 +180,12 @@ private slots:
             QVERIFY(found->agreed > 0.4);
         }
         TakesRig rig(1, 0.15);
-        QVERIFY(rig.edit(SetTakeStart{1, {123456}}));
+        QVERIFY(rig.edit(SetTakeStart{1, FrameCount{123456}}));
         const auto edit = alignTakesEdit(rig.session, *rig.outcome(), {1}, {0});
         QVERIFY(edit && rig.edit(*edit));
         QVERIFY(std::abs(rig.session.takes[1].start.frames) < 48 * 40);
         // Strokes that lie later in their files begin earlier by as much.
-        const auto late = delayed(rig, 1, {96000});
+        const auto late = delayed(rig, 1, FrameCount{96000});
         const auto earlier = alignTakesEdit(rig.session, *outcomeOf(rig.session, late), {1}, {0});
         QVERIFY(earlier && rig.edit(*earlier));
         QVERIFY(std::abs(rig.session.takes[1].start.frames + 96000) < 48 * 40);
@@ -246,8 +247,8 @@ private slots:
                  folder.path(),
                  {SourceFile{}, SourceFile(folder / "overhead.wav", 0, FrameCount{}, FrameCount{length})},
                  {},
-                 {length}});
-        session = *edited(session, Lay{{{border}, {length}}, TakeIndex{1}});
+                 FrameCount{length}});
+        session = *edited(session, Lay{{SongFrame{border}, SongFrame{length}}, TakeIndex{1}});
         Analyses analyses;
         QVERIFY(analyseMissing(session, analyses, Listen::toEveryMic, {}).has_value());
         const auto advice = adviseOnBorder(session, *outcomeOf(session, analyses), 1);
@@ -289,7 +290,7 @@ private slots:
         QVERIFY(rig.edit(Lay{bars(8, 9), TakeIndex{0}, FrameCount{4 * TakesRig::bar}}));
         QVERIFY(rig.edit(SetStrength{60}));
         QVERIFY(rig.edit(SetThreshold{0, {-30}}));
-        QVERIFY(rig.edit(Correct{{Correction::Kind::pin, 'A', {48000}}}));
+        QVERIFY(rig.edit(Correct{{Correction::Kind::pin, 'A', SourceFrame{48000}}}));
         const auto found = differencesOf(before, rig.session);
         const std::string words = wordsOf(found);
         for (const char* said : {"Bars 3 to 4: take B, was take A", "Bar 8: a graft from take A, was take A",

@@ -46,7 +46,7 @@ private slots:
         // 100 to 160 BPM over eight bars of 4/4, then 7/8 at 90. Lines by Simpson's rule over 240 / tempo, which
         // has nothing of the closed form.
         QFETCH(int, rate);
-        Session session = songOf({rate * 60LL});
+        Session session = songOf(FrameCount{rate * 60LL});
         session.rate = {rate};
         session.map.meters = {{1, {4, 4}}, {9, {7, 8}}};
         session.map.tempos = {{1, {100}, true}, {9, {160}, false}, {13, {90}, false}};
@@ -103,15 +103,17 @@ private slots:
         const std::vector<Hit> hits{hitAt(24000 - 500), hitAt(24000 - 500 + 792), hitAt(48000)};
         Session session =
             *edited(songOf(), Correct{{Correction::Kind::pin, 'A', hits[1].anchor, {}, Voice::snare}});
-        session.corrections.push_back({Correction::Kind::place, 'A', hits[0].anchor, {500 - 900}, Voice::snare});
+        session.corrections.push_back(
+            {Correction::Kind::place, 'A', hits[0].anchor, FrameCount{500 - 900}, Voice::snare});
         const auto landings = landed(session, hits);
         QCOMPARE(landings[0].move().frames, landings[1].move().frames);
         QVERIFY(landings[0].heldTogether != landings[1].heldTogether);
     }
     void pinsAndPlacesHold() {
         Session session = songOf();
-        session = *edited(session, Correct{{Correction::Kind::pin, 'A', {24700}, {}, Voice::snare}});
-        session = *edited(session, Correct{{Correction::Kind::place, 'A', {48300}, {700}, Voice::snare}});
+        session = *edited(session, Correct{{Correction::Kind::pin, 'A', SourceFrame{24700}, {}, Voice::snare}});
+        session = *edited(
+            session, Correct{{Correction::Kind::place, 'A', SourceFrame{48300}, FrameCount{700}, Voice::snare}});
         const auto landings = landed(session, {hitAt(24700), hitAt(48300), hitAt(72300)});
         QCOMPARE(landings[0].at.frame, 24700);
         QCOMPARE(landings[1].at.frame, 49000);
@@ -131,7 +133,7 @@ private slots:
         // Bar 1 is a pick-up of one quarter, and lies two bars and a bit after the begin: what is played before it
         // has lines as well. Arithmetic: at 120 BPM and 48 kHz a quarter is 24,000 frames.
         Session session = songOf();
-        session.map.origin = {200000};
+        session.map.origin = SongFrame{200000};
         session.map.meters = {{1, {1, 4}}, {2, {4, 4}}};
         session = *edited(session, SetSections{{{"Count", -5, 6, NoteValue{1, 4}, {}}}, "x"});
         std::vector<Hit> hits;
@@ -171,7 +173,7 @@ private slots:
         Session session = *edited(songOf(), SetGrid{*noteValueNamed(grid.toStdString())});
         session = *edited(session, SetSwing{{}, swing});
         const MusicalMap map(session.map, session.rate);
-        const auto lines = gridLines(map, {{0}, {96000}}, [&](int bar, int) {
+        const auto lines = gridLines(map, {SongFrame{0}, SongFrame{96000}}, [&](int bar, int) {
             const auto timing = session.timingOf(bar);
             return GridRule(timing.grid, timing.swing);
         });
@@ -252,7 +254,7 @@ private slots:
     void orderHoldsWhateverTheSettings() {
         std::mt19937 random(11);
         for (int round = 0; round < 300; ++round) {
-            Session session = songOf({4000000});
+            Session session = songOf(FrameCount{4000000});
             session.timing.strength = std::uniform_real_distribution<>(0, 100)(random);
             session.timing.grid = {1,
                                    std::vector<int>{4, 6, 8, 12, 16, 32, 10}[static_cast<std::size_t>(round) % 7]};

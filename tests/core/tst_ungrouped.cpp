@@ -56,7 +56,7 @@ private slots:
             {"pinned", Edit{Correct{correctionOf(session_, is->hits[snares[6]], Correction::Kind::pin)}}},
             {"sent", sendEdit(session_, *is, std::vector{snares[6]}, 1)},
             {"phrase", phraseEdit(session_, *is, run, 0)},
-            {"slipped", slipEdit(session_, *is, run, {300})}};
+            {"slipped", slipEdit(session_, *is, run, FrameCount{300})}};
         for (const auto& [what, edit] : edits) {
             QVERIFY2(edit.has_value(), what);
             const auto moved = only(session_, *edit);

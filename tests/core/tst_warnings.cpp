@@ -13,7 +13,7 @@ namespace {
 
 struct Song : test::GivenSong {
     explicit Song(std::vector<Candidate> kicks, std::vector<Candidate> snares = {})
-        : GivenSong(std::move(kicks), std::move(snares), {480000}) {}
+        : GivenSong(std::move(kicks), std::move(snares), FrameCount{480000}) {}
     bool warns(WarningKind kind) const {
         const auto made = outcome();
         return std::any_of(made->warnings.begin(), made->warnings.end(),
@@ -36,23 +36,25 @@ private slots:
     void farMovesAndLongHoles() {
         Song song({stroke(24000), stroke(48000), stroke(96000)});
         QVERIFY(!song.warns(WarningKind::movedFar));
-        song.edit(Correct{{Correction::Kind::place, 'A', {48000}, {4000}, Voice::kick}}); // 83 ms
+        song.edit(
+            Correct{{Correction::Kind::place, 'A', SourceFrame{48000}, FrameCount{4000}, Voice::kick}}); // 83 ms
         QVERIFY(song.warns(WarningKind::movedFar));
         QVERIFY(song.warns(WarningKind::longHole));
     }
     void neighboursHeldTogether() {
         Song song({stroke(24000)}, {stroke(24000 + 760)});
         song.session.clusters.window = {15}; // 15.8 ms: a flam just wider
-        song.edit(Correct{{Correction::Kind::pin, 'A', {24000}, {}, Voice::kick}});
-        song.session.corrections.push_back({Correction::Kind::place, 'A', {24760}, {1240}, Voice::snare});
+        song.edit(Correct{{Correction::Kind::pin, 'A', SourceFrame{24000}, {}, Voice::kick}});
+        song.session.corrections.push_back(
+            {Correction::Kind::place, 'A', SourceFrame{24760}, FrameCount{1240}, Voice::snare});
         song.session.corrections.change(
-            0, [](Correction& c) { c.at = {23900}; }); // nearer to the kick than to the snare
+            0, [](Correction& c) { c.at = SourceFrame{23900}; }); // nearer to the kick than to the snare
         QVERIFY(song.outcome()->landings.size() == 2);
         QVERIFY(song.warns(WarningKind::heldTogether));
     }
     void lostCorrections() {
         Song song({stroke(24000), stroke(48000)});
-        song.edit(Correct{{Correction::Kind::remove, 'A', {90000}, {}, Voice::kick}});
+        song.edit(Correct{{Correction::Kind::remove, 'A', SourceFrame{90000}, {}, Voice::kick}});
         QVERIFY(song.warns(WarningKind::lostCorrection));
     }
     void aHitBetweenTwoLinesIsDoubtful() {
@@ -62,8 +64,8 @@ private slots:
     }
     void worstFirst() {
         Song song({stroke(24000), stroke(48000), stroke(96000), stroke(144000)});
-        song.edit(Correct{{Correction::Kind::place, 'A', {48000}, {4000}, Voice::kick}});
-        song.edit(Correct{{Correction::Kind::place, 'A', {96000}, {6000}, Voice::kick}});
+        song.edit(Correct{{Correction::Kind::place, 'A', SourceFrame{48000}, FrameCount{4000}, Voice::kick}});
+        song.edit(Correct{{Correction::Kind::place, 'A', SourceFrame{96000}, FrameCount{6000}, Voice::kick}});
         const auto warnings = song.outcome()->warnings;
         QVERIFY(warnings.size() >= 2);
         QVERIFY(std::is_sorted(warnings.begin(), warnings.end(),
@@ -82,7 +84,7 @@ private slots:
             std::vector<Candidate> kicks, snares;
             for (std::int64_t at = 3000; at < 470000; at += std::uniform_int_distribution<>(1500, 20000)(random))
                 (random() % 2 ? kicks : snares)
-                    .push_back({{at}, {std::uniform_real_distribution<>(-30, 2)(random)}, {12}});
+                    .push_back({SourceFrame{at}, {std::uniform_real_distribution<>(-30, 2)(random)}, {12}});
             Song song(kicks, snares);
             song.edit(SetFill{round % 3 == 0 ? Fill::open : Fill::borrow});
             song.edit(SetStrength{std::uniform_real_distribution<>(0, 100)(random)});

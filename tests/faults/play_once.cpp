@@ -44,13 +44,13 @@ int main(int count, char** arguments) {
     test::Dice dice(5);
     Player player(std::make_unique<SimulatedDevice>());
     player.setProgramme(programme);
-    player.play({0});
+    player.play(ResultFrame{0});
     auto longest = waited(player);
     const auto begin = Clock::now();
     std::this_thread::sleep_until(begin + milliseconds(1000));
     const auto early = player.dropouts();
     for (int jump = 0; jump < jumps; ++jump) {
-        player.play({dice.upTo(static_cast<int>(session->take().length.frames * 2 / 3))});
+        player.play(ResultFrame{dice.upTo(static_cast<int>(session->take().length.frames * 2 / 3))});
         longest = std::max(longest, waited(player));
         std::this_thread::sleep_until(begin + milliseconds(1000) +
                                       milliseconds(std::llround(1000 * seconds * (jump + 1) / (jumps + 1))));

@@ -236,7 +236,7 @@ private slots:
         buildTake(template_ / "take", 'B', 2, {"kick_in", "snare_top", "overhead_left"});
         Session session = *importFolder(template_ / "take");
         for (std::int64_t at = 4000; at < 80000; at += 4000)
-            session.corrections.push_back({Correction::Kind::pin, 'A', {at}});
+            session.corrections.push_back({Correction::Kind::pin, 'A', SourceFrame{at}});
         QVERIFY(saveProject(session, template_ / "song.lampo").has_value());
         QCOMPARE(
             runProgram(LAMPO_CLI, {"edit", text(template_ / "song.lampo"), "--out", text(folder_ / "probe")}).code,

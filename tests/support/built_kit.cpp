@@ -22,7 +22,7 @@ std::vector<float> readAudio(const std::filesystem::path& file) {
     if (!reader)
         throw std::runtime_error(reader.error().sentence);
     std::vector<float> samples(static_cast<std::size_t>(reader->info().length.frames));
-    if (!reader->read({0}, samples))
+    if (!reader->read(SourceFrame{0}, samples))
         throw std::runtime_error("could not read " + file.string());
     return samples;
 }

@@ -17,7 +17,7 @@ struct CandidateKit {
 
     explicit CandidateKit(std::vector<std::vector<Candidate>> perMic) {
         session.mics = kitOf({"kick", "snare", "tom 1"});
-        session.takes = {{'A', "/A", {"/A/kick.wav", "/A/snare.wav", "/A/tom 1.wav"}, {}, {48000 * 60}}};
+        session.takes = {{'A', "/A", {"/A/kick.wav", "/A/snare.wav", "/A/tom 1.wav"}, {}, FrameCount{48000 * 60}}};
         for (auto& candidates : perMic)
             analyses.push_back(heardAs(std::move(candidates)));
     }
@@ -28,7 +28,7 @@ struct CandidateKit {
 };
 
 inline Candidate stroke(std::int64_t at, double level = 0) {
-    return {{at}, {level}, {20}, {}, {}};
+    return {SourceFrame{at}, {level}, {20}, {}, {}};
 }
 
 } // namespace lampo::test

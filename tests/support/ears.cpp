@@ -156,7 +156,7 @@ private:
 std::optional<std::int64_t> printedAt(const Plan& plan, std::int64_t source) {
     std::optional<std::int64_t> inFade;
     for (const Segment& segment : plan.segments) {
-        const std::int64_t at = segment.placeOf({source}).frame;
+        const std::int64_t at = segment.placeOf(SourceFrame{source}).frame;
         if (at < segment.sounds.begin.frame || at >= segment.sounds.end.frame)
             continue;
         if (at >= segment.sounds.begin.frame + segment.fadeIn.frames &&

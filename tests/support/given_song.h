@@ -17,7 +17,7 @@ struct GivenSong {
     Analyses analyses;
 
     explicit GivenSong(std::vector<Candidate> kicks, std::vector<Candidate> snares = {},
-                       FrameCount length = {960000}) {
+                       FrameCount length = FrameCount{960000}) {
         session.mics = kitOf({"kick", "snare"});
         session.takes = {{'A', "/A", {"/A/kick.wav", "/A/snare.wav"}, {}, length}};
         analyses.add(analysisKey(session, session.take(), {0}), heardAs(std::move(kicks)));
@@ -29,7 +29,7 @@ struct GivenSong {
 
 /// A strong one.
 inline Candidate givenStroke(std::int64_t at) {
-    return {{at}, {0}, {20}, {}, {}};
+    return {SourceFrame{at}, {0}, {20}, {}, {}};
 }
 
 } // namespace lampo::test

@@ -28,7 +28,7 @@ Sound read(const std::string& name) {
     if (!reader)
         return {};
     Sound sound(static_cast<std::size_t>(reader->info().length.frames));
-    (void)reader->read({0}, sound);
+    (void)reader->read(SourceFrame{0}, sound);
     return sound;
 }
 

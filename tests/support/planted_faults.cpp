@@ -94,7 +94,7 @@ private:
         become(mics, from, to, 2, [&](std::size_t mic, std::int64_t at) { return cleanAt(mic, at - by); });
     }
     static PlantedFault fault(ProofKind kind, std::int64_t from, std::int64_t to, MicSet mics, double size) {
-        return {kind, {{from}, {to}}, mics, size};
+        return {kind, {ResultFrame{from}, ResultFrame{to}}, mics, size};
     }
     double sign() { return dice_.chance(0.5) ? 1 : -1; }
 
@@ -255,7 +255,7 @@ const char* plantedUnit(ProofKind kind) {
 
 KitPrint printOf(const Session& session, const Outcome& outcome) {
     RenderedSound sound(outcome.plan, std::make_shared<KitReader>(session));
-    return stretchOf(sound, session.mics.size(), {0}, static_cast<std::size_t>(session.length().frames))
+    return stretchOf(sound, session.mics.size(), ResultFrame{0}, static_cast<std::size_t>(session.length().frames))
         .value_or(KitPrint{});
 }
 

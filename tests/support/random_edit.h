@@ -14,15 +14,15 @@ inline Patch randomPatch(std::mt19937& random) {
     Patch patch;
     patch.kind = static_cast<PatchKind>(whole(0, 5));
     patch.mics = whole(0, 4) ? std::vector<std::string>{"kick"} : std::vector<std::string>{"kick", "gong"};
-    patch.at = {whole(0, 5) ? 'A' : 'Q', {whole(-99, 99999)}};
+    patch.at = {whole(0, 5) ? 'A' : 'Q', SourceFrame{whole(-99, 99999)}};
     patch.ofHit = whole(0, 1) == 1;
-    patch.before = {whole(-99, 999)};
-    patch.length = {whole(-1, 9999)};
+    patch.before = FrameCount{whole(-99, 999)};
+    patch.length = FrameCount{whole(-1, 9999)};
     patch.fadeIn = {real(0.05, 60)};
     patch.gain = {real(-62, 25)};
-    patch.shift = {whole(-99, 99)};
+    patch.shift = FrameCount{whole(-99, 99)};
     if (whole(0, 2) == 0)
-        patch.from = TakePlace{'A', {whole(0, 999)}};
+        patch.from = TakePlace{'A', SourceFrame{whole(0, 999)}};
     patch.on = whole(0, 3) > 0;
     return patch;
 }
@@ -40,16 +40,17 @@ inline Edit randomEdit(std::mt19937& random) {
     case 55: {
         DrumSample sample{whole(0, 3) ? "thud" : "kick", whole(0, 5) ? "kick" : "gong", {}, {real(-70, 20)}};
         for (int layer = whole(0, 2); layer >= 0; --layer)
-            sample.layers.push_back({{real(-70, 30)}, {SourceFile("/one shots/thud.wav", 0, {whole(-99, 99)})}});
+            sample.layers.push_back(
+                {{real(-70, 30)}, {SourceFile("/one shots/thud.wav", 0, FrameCount{whole(-99, 99)})}});
         sample.inverted = whole(0, 1) == 1;
-        sample.later = {whole(-99, 99)};
+        sample.later = FrameCount{whole(-99, 99)};
         sample.on = whole(0, 2) > 0;
         return SampleEdit{PutSample{whole(0, 2) ? std::nullopt : std::optional<std::size_t>(whole(0, 2)), sample}};
     }
     case 54:
         return whole(0, 2) ? Edit{SampleEdit{SaySampleHits{
                                  static_cast<std::size_t>(whole(0, 1)),
-                                 {{{'A', {whole(0, 9)}}, whole(0, 1) == 1, Decibels{real(-70, 30)}}}}}}
+                                 {{{'A', SourceFrame{whole(0, 9)}}, whole(0, 1) == 1, Decibels{real(-70, 30)}}}}}}
                            : Edit{SampleEdit{DeleteSample{static_cast<std::size_t>(whole(0, 2))}}};
     case 53:
         return MidiEdit{
@@ -96,7 +97,7 @@ inline Edit randomEdit(std::mt19937& random) {
     case 1:
         return SetMeter{{whole(0, 33), 1 << whole(0, 6)}};
     case 2:
-        return SetOrigin{{whole(-9999, 9999)}};
+        return SetOrigin{SongFrame{whole(-9999, 9999)}};
     case 3:
         return SetGrid{{1, whole(1, 48)}};
     case 4:
@@ -120,7 +121,7 @@ inline Edit randomEdit(std::mt19937& random) {
     case 13:
         return SetSolo{mic, whole(0, 1) == 1};
     case 14:
-        return DeleteCorrections{{{'A', {whole(0, 9999)}}}};
+        return DeleteCorrections{{{'A', SourceFrame{whole(0, 9999)}}}};
     case 15:
         return SetBleedJudging{mic, whole(0, 1) == 1};
     case 16:
@@ -147,9 +148,9 @@ inline Edit randomEdit(std::mt19937& random) {
                    whole(0, 3) ? std::optional(TakeIndex{static_cast<std::size_t>(whole(0, 2))}) : std::nullopt,
                    whole(0, 2) ? std::nullopt : std::optional(FrameCount{whole(-99999, 99999)})};
     case 26:
-        return MoveBorder{static_cast<std::size_t>(whole(0, 5)), {whole(0, 480000)}};
+        return MoveBorder{static_cast<std::size_t>(whole(0, 5)), SongFrame{whole(0, 480000)}};
     case 27:
-        return SetBorderFade{{whole(0, 480000)}, Milliseconds{real(0, 600)}};
+        return SetBorderFade{SongFrame{whole(0, 480000)}, Milliseconds{real(0, 600)}};
     case 28:
         return InsertBars{whole(0, 6), whole(0, 2)};
     case 29:
@@ -157,7 +158,7 @@ inline Edit randomEdit(std::mt19937& random) {
     case 30:
         return DeleteBars{whole(0, 6), whole(0, 2)};
     case 31:
-        return SetTakeStart{static_cast<std::size_t>(whole(0, 2)), {whole(-9999, 9999)}};
+        return SetTakeStart{static_cast<std::size_t>(whole(0, 2)), FrameCount{whole(-9999, 9999)}};
     case 32:
         return Rate{whole(0, 1) ? 'A' : 'C', whole(-1, 9), whole(0, 3), whole(-1, 4)};
     case 33:
@@ -175,11 +176,8 @@ inline Edit randomEdit(std::mt19937& random) {
     case 39:
         return SetClusters{{{real(-10, 110)}, static_cast<Anchor>(whole(0, 2))}};
     default:
-        return Correct{{static_cast<Correction::Kind>(whole(0, correctionKinds - 1)),
-                        'A',
-                        {whole(0, 99999)},
-                        {whole(0, 99999)},
-                        Voice::snare}};
+        return Correct{{static_cast<Correction::Kind>(whole(0, correctionKinds - 1)), 'A',
+                        SourceFrame{whole(0, 99999)}, FrameCount{whole(0, 99999)}, Voice::snare}};
     }
 }
 

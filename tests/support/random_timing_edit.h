@@ -31,7 +31,7 @@ inline Edit randomTimingEdit(std::mt19937& random) {
     case 5:
         return SetAssign{whole(0, 1) ? Assign::path : Assign::nearest};
     case 6:
-        return SetMap{{{whole(-9999, 9999)},
+        return SetMap{{SongFrame{whole(-9999, 9999)},
                        {{1, {whole(0, 16), 4}}, {whole(1, 4), {whole(1, 7), 8}}},
                        {{1, {real(5, 300)}, whole(0, 1) == 1},
                         {whole(1, 6), {real(60, 200)}, whole(0, 1) == 1, whole(0, 1) ? 1.0 : real(0, 6)}}},
@@ -49,9 +49,9 @@ inline Edit randomTimingEdit(std::mt19937& random) {
     case 10:
         return DeletePhrase{static_cast<std::size_t>(whole(0, 1))};
     case 11:
-        return Shove{{take, range, {whole(-20000, 20000)}}};
+        return Shove{{take, range, FrameCount{whole(-20000, 20000)}}};
     case 12:
-        return Slip{{take, range, {whole(-2000, 2000)}}};
+        return Slip{{take, range, FrameCount{whole(-2000, 2000)}}};
     case 13:
         return ClearByHand{take, range};
     case 14:
@@ -67,7 +67,7 @@ inline Edit randomTimingEdit(std::mt19937& random) {
                                            : std::nullopt};
     default: {
         Correction line{Correction::Kind::line, take, begin};
-        line.moved = {whole(-9000, 9000)};
+        line.moved = FrameCount{whole(-9000, 9000)};
         return Correct{line};
     }
     }

@@ -39,12 +39,12 @@ TakesRig::TakesRig(unsigned seed, double drift, double jitterMs) {
     for (std::size_t t = 0; t < 3; ++t) {
         // The position is told by files that all takes share; which of them it is, by the third. An offset of its
         // own makes the keys of the analyses differ.
-        Take take{static_cast<char>('A' + t), files().path(), {}, {}, {length}};
+        Take take{static_cast<char>('A' + t), files().path(), {}, {}, FrameCount{length}};
         for (const char* name : {"tracer_up.wav", "tracer_down.wav"})
             take.files.emplace_back(files() / name, 0, FrameCount{}, FrameCount{length});
         take.files.emplace_back(files() / ("number" + std::to_string(t) + ".wav"), 0, FrameCount{},
                                 FrameCount{length});
-        take.start = {0};
+        take.start = FrameCount{0};
         session.takes.push_back(take);
     }
     // Three names for one file, so that each take has candidates of its own.
@@ -70,7 +70,7 @@ TakesRig::TakesRig(unsigned seed, double drift, double jitterMs) {
             const double jitter = std::normal_distribution<>(0, jitterMs * 48)(random);
             const std::int64_t at = line * sixteenth + std::llround(lean + jitter);
             strokes.push_back({line, at});
-            (line % 8 == 4 ? snares : kicks).push_back({{at}, {0}, {20}, {}, {}});
+            (line % 8 == 4 ? snares : kicks).push_back({SourceFrame{at}, {0}, {20}, {}, {}});
         }
         played.push_back(strokes);
         analyses.add(analysisKey(session, session.takes[t], {0}), heardAs(kicks));
@@ -90,7 +90,7 @@ std::vector<std::optional<TakesRig::Traced>> TakesRig::trace(const Plan& plan) c
     const auto frames = static_cast<std::size_t>(plan.length.frames);
     std::vector<std::vector<float>> mics(3, std::vector<float>(frames));
     const std::vector<std::span<float>> out(mics.begin(), mics.end());
-    if (!renderer.render({0}, frames, out))
+    if (!renderer.render(ResultFrame{0}, frames, out))
         throw std::runtime_error("could not render");
     std::vector<std::optional<Traced>> traced(frames);
     for (std::size_t i = 0; i < frames; ++i) {

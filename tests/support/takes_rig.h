@@ -18,7 +18,9 @@ public:
     static constexpr int bars = 12;
 
     /// Bars first to end − 1 of the song.
-    static Range<SongFrame> barsOf(int first, int end) { return {{(first - 1) * bar}, {(end - 1) * bar}}; }
+    static Range<SongFrame> barsOf(int first, int end) {
+        return {SongFrame{(first - 1) * bar}, SongFrame{(end - 1) * bar}};
+    }
 
     explicit TakesRig(unsigned seed, double drift = 0.4, double jitterMs = 4);
 

@@ -47,7 +47,9 @@ MapPanel::MapPanel(Document& document, QWidget* parent) : Panel(document, tr("Ma
         });
     auto* originRow = addNumber(
         form, numberOf(tr("Bar 1 lies at"), limits::barOne, 2),
-        [this] { return toMilliseconds({document_.session().map.origin.frame}, document_.session().rate).value; },
+        [this] {
+            return toMilliseconds(FrameCount{document_.session().map.origin.frame}, document_.session().rate).value;
+        },
         [this](double value) {
             return SetOrigin{SongFrame{} + toFrames(Milliseconds{value}, document_.session().rate)};
         });

@@ -23,14 +23,14 @@ DifferencePicture pictureOf(const Sounding& one, const Sounding& other, const st
         b(other.plan, std::make_shared<KitReader>(other.session, KitReader::Unreadable::isSilent));
     const std::int64_t length = std::max<std::int64_t>(1, one.session.length().frames);
     const std::size_t mics = one.session.mics.size();
-    DifferencePicture picture{std::vector(mics, std::vector<float>(columns, 0.0F)), {}, {length}};
+    DifferencePicture picture{std::vector(mics, std::vector<float>(columns, 0.0F)), {}, FrameCount{length}};
     for (const Mic& mic : one.session.mics)
         picture.names.push_back(mic.shownName());
     constexpr std::int64_t block = 1 << 14;
     for (std::int64_t at = 0; at < length && !stop.stop_requested(); at += block) {
         const auto count = static_cast<std::size_t>(std::min(block, length - at));
-        const auto x = stretchOf(a, mics, {at}, count);
-        const auto y = stretchOf(b, other.session.mics.size(), {at}, count);
+        const auto x = stretchOf(a, mics, ResultFrame{at}, count);
+        const auto y = stretchOf(b, other.session.mics.size(), ResultFrame{at}, count);
         if (!x || !y)
             break;
         for (MicIndex mic; mic < mics; ++mic) {

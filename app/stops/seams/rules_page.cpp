@@ -42,7 +42,7 @@ SeamSettings SeamRulesPage::ruling() const {
 Range<SongFrame> SeamRulesPage::place() const {
     const Session& session = document_.session();
     return section() ? rangeOf(session.sections[*section()], MusicalMap(session.map, session.rate))
-                     : Range<SongFrame>{{0}, {std::numeric_limits<std::int64_t>::max()}};
+                     : Range<SongFrame>{SongFrame{0}, SongFrame{std::numeric_limits<std::int64_t>::max()}};
 }
 
 Edit SeamRulesPage::leadInEdit(Milliseconds leadIn) const {

@@ -220,7 +220,7 @@ void FeelPage::keep(const Expected<Feel>& feel) {
 void FeelPage::takeOfPassage() {
     const SheetState& state = sheet_.state();
     const Session& session = document_.session();
-    Range<SongFrame> range{{state.loop.begin.frame}, {state.loop.end.frame}};
+    Range<SongFrame> range{SongFrame{state.loop.begin.frame}, SongFrame{state.loop.end.frame}};
     if (state.selection.size() > 1) {
         const auto line = [&](HitIndex hit) {
             const Landing& landing = document_.outcome().landings[hit];
