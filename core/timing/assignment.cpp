@@ -62,8 +62,6 @@ public:
     Path(std::span<const FreeHit> hits, std::span<const TargetLine> lines, SampleRate rate)
         : hits_(hits), lines_(lines), rate_(rate) {
         options_.reserve(3 * hits.size());
-        begins_.reserve(hits.size() + 1);
-        riding_.reserve(hits.size() + 1);
         std::size_t nearest = 0;
         for (const FreeHit& hit : hits) {
             addOptions(hit, nearest);
@@ -134,9 +132,9 @@ private:
         double riders;    ///< cost of the hits between them
         double precision; ///< 1 / (2 · variance) of the difference of their deviations
     };
-    double precisionBetween(std::size_t earlier, std::size_t later) const {
+    Step stepBetween(std::size_t earlier, std::size_t later) const {
         const double drift = driftPerSecond * toSeconds(hits_[later].at - hits_[earlier].at, rate_).value;
-        return 0.5 / (jitterSteps * jitterSteps + drift * drift);
+        return {ridersBetween(earlier, later), 0.5 / (jitterSteps * jitterSteps + drift * drift)};
     }
 
     /// Of going from one line to a later one.
@@ -172,19 +170,12 @@ private:
         for (std::size_t back = 1; back <= std::min(done, maxRiders + 1); ++back) {
             const std::size_t from = forward ? to - back : to + back;
             const double dearest = best.empty() ? 0 : *std::max_element(best.begin(), best.end());
-            const double riders = ridersBetween(std::min(from, to), std::max(from, to));
-            const auto tooDear = [&](double cost) {
-                return cost + riders >= dearest;
-            }; // no way from there is cheaper
-            if (tooDear(least[from]))
-                continue;
-            const Step step{riders, precisionBetween(std::min(from, to), std::max(from, to))};
-            for (std::size_t a = begins_[from]; a < begins_[from + 1]; ++a) {
-                if (tooDear(costs[a]))
-                    continue;
+            if (least[from] + ridersBetween(std::min(from, to), std::max(from, to)) >= dearest)
+                continue; // no way from there can be cheaper
+            const Step step = stepBetween(std::min(from, to), std::max(from, to));
+            for (std::size_t a = begins_[from]; a < begins_[from + 1]; ++a)
                 for (std::size_t b = begins_[to]; b < begins_[to + 1]; ++b)
                     relax<forward>(costs, nodeOf(from, a), b, step);
-            }
         }
     }
 
@@ -240,10 +231,10 @@ private:
     /// Cost of each change from one hit of the path to the next, without those that ride between them.
     std::vector<double> changesAlong(const std::vector<Node>& path) const {
         std::vector<double> changes;
-        changes.reserve(path.size());
         for (std::size_t i = 1; i < path.size(); ++i) {
             const Node a = path[i - 1], b = path[i];
-            changes.push_back(change(options_[a.option], options_[b.option], {0, precisionBetween(a.hit, b.hit)}));
+            const Step step = stepBetween(a.hit, b.hit);
+            changes.push_back(change(options_[a.option], options_[b.option], step) - step.riders);
         }
         return changes;
     }
