@@ -7,6 +7,7 @@
 #include "support/dice.h"
 #include "support/laid.h"
 #include "support/plain_song.h"
+#include "support/seam_question.h"
 #include "support/seam_sound.h"
 #include "support/temp_folder.h"
 
@@ -220,16 +221,7 @@ private slots:
     }
     /// By the sound alone: the same wherever both slices go together, another for other sounds.
     void keysFollowTheSound() {
-        SeamQuestion question{{},
-                              {},
-                              SourceToResult{FrameCount{100}},
-                              SourceToResult{FrameCount{300}},
-                              {{ResultFrame{5000}, ResultFrame{9000}}},
-                              {ResultFrame{8000}, ResultFrame{8288}},
-                              FrameCount{48},
-                              FrameCount{288},
-                              FadeCurve::matched,
-                              {}};
+        SeamQuestion question = aSeamQuestion();
         const SeamKey key = keyOf(question, 1, 1);
         SeamQuestion moved = question;
         moved.from = moved.from + FrameCount{77};

@@ -9,6 +9,7 @@
 #include "support/ears.h"
 #include "support/laid.h"
 #include "support/plain_song.h"
+#include "support/seam_question.h"
 #include "support/temp_folder.h"
 
 #include <QtTest>
@@ -295,14 +296,7 @@ private slots:
         QVERIFY2(worst <= 0.1, qPrintable(QString::number(worst)));
     }
     void keysTellStretchesApart() {
-        SeamQuestion question{{},
-                              {},
-                              SourceToResult{FrameCount{100}},
-                              SourceToResult{FrameCount{300}},
-                              {{ResultFrame{5000}, ResultFrame{9000}}},
-                              {ResultFrame{8000}, ResultFrame{8288}},
-                              FrameCount{48},
-                              FrameCount{288}};
+        SeamQuestion question = aSeamQuestion();
         question.stretch = Stretch{{SourceFrame{2000}, SourceFrame{8088}}, {ResultFrame{2100}, ResultFrame{8288}}};
         const SeamKey key = keyOf(question, 1, 1);
         SeamQuestion other = question;
