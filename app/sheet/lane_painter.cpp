@@ -21,9 +21,10 @@ constexpr double dotsBelow = 0.34;
 
 constexpr Milliseconds stretchedSlice{1}; ///< of a stretched tail that is drawn in one piece
 
-/// Pixels. Inside a bar narrower than this no lines are drawn, beside a bar line no beats nearer than the second,
-/// and no other lines nearer than the third.
-constexpr double narrowBar = 8, narrowBeat = 2, narrowStep = 7;
+// Pixels.
+constexpr double narrowBar = 8;  ///< in a narrower bar only its bar line is drawn
+constexpr double narrowBeat = 2; ///< where the grid's steps are narrower no beats are,
+constexpr double narrowStep = 7; ///< and where they are narrower than this no lines between beats
 
 /// A part of a lane that shows one moment.
 struct Band {
