@@ -1,6 +1,7 @@
 // How well kits drawn at random are heard at default settings: one line for each kit, then the table that is kept
-// in docs/ears.md.     lampo-ears [kits] [first seed] [--aubio] [--harsher]
+// in docs/ears.md.     lampo-ears [kits] [first seed] [--aubio] [--harsher] [--recorded]
 #include "support/ears.h"
+#include "kits_wanted.h"
 #include "on_all_cores.h"
 
 #include <algorithm>
@@ -84,13 +85,13 @@ void printSpread(const char* name, const std::vector<Row>& rows, double EarFigur
 int main(int argc, char** argv) {
     std::vector<std::string> arguments(argv + 1, argv + argc);
     const bool withAubio = std::erase(arguments, "--aubio") > 0;
-    const bool harsher = std::erase(arguments, "--harsher") > 0;
+    const lampo::KitsWanted kits(arguments);
     const std::uint64_t count = arguments.empty() ? 40 : std::strtoull(arguments[0].c_str(), nullptr, 10);
     const std::uint64_t first = arguments.size() < 2 ? 1 : std::strtoull(arguments[1].c_str(), nullptr, 10);
     std::vector<Row> rows(count);
     std::mutex printing;
     lampo::onAllCores(count, [&](std::uint64_t i) {
-        const RandomKit kit = randomKit(first + i, 1, harsher ? harshnessOf(first + i) : Harshness{});
+        const RandomKit kit = kits.kit(first + i);
         if (kit.mics.empty())
             std::exit((std::fprintf(stderr, "fluidsynth and the soundfonts are needed\n"), 1));
         const AnalysedKit heard = analyseKit(kit);

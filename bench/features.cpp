@@ -1,8 +1,9 @@
 // The features of every event of kits drawn at random, and what it is in truth, for bench/train_trees.py. Floats:
 // how many a line has, then lines: seed, 1 for a stroke of its mic's drum, mic, the features.
-//     lampo-features KITS FIRST_SEED [--harsher] > FILE
+//     lampo-features KITS FIRST_SEED [--harsher] [--recorded] > FILE
 #include "strokes/stroke_features.h"
 
+#include "kits_wanted.h"
 #include "on_all_cores.h"
 #include "support/labelled_events.h"
 
@@ -38,9 +39,9 @@ std::vector<Line> linesOf(std::uint64_t seed, const RandomKit& kit) {
 
 int main(int argc, char** argv) {
     std::vector<std::string> arguments(argv + 1, argv + argc);
-    const bool harsher = std::erase(arguments, "--harsher") > 0;
+    const KitsWanted kits(arguments);
     if (arguments.size() != 2)
-        return std::fprintf(stderr, "lampo-features KITS FIRST_SEED [--harsher] > FILE\n"), 2;
+        return std::fprintf(stderr, "lampo-features KITS FIRST_SEED [--harsher] [--recorded] > FILE\n"), 2;
     const std::uint64_t count = std::strtoull(arguments[0].c_str(), nullptr, 10);
     const std::uint64_t first = std::strtoull(arguments[1].c_str(), nullptr, 10);
     constexpr float width = sizeof(Line) / sizeof(float);
@@ -48,7 +49,7 @@ int main(int argc, char** argv) {
     std::mutex writing;
     onAllCores(count, [&](std::uint64_t i) {
         const std::uint64_t seed = first + i;
-        const auto lines = linesOf(seed, randomKit(seed, 1, harsher ? harshnessOf(seed) : Harshness{}));
+        const auto lines = linesOf(seed, kits.kit(seed));
         const std::scoped_lock lock(writing);
         std::fwrite(lines.data(), sizeof(Line), lines.size(), stdout);
         std::fflush(stdout);

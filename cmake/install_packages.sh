@@ -19,6 +19,6 @@ lampo_build_packages=(build-essential cmake ninja-build pkg-config qt6-base-dev 
     libsndfile1-dev libsoxr-dev libfftw3-dev libxxhash-dev nlohmann-json3-dev libexpected-dev libcli11-dev libboost-dev libfmt-dev librtaudio-dev
     libjack-jackd2-dev fonts-sil-charis libqt6svg6 libgl1-mesa-dev)
 lampo_test_packages=(libaubio-dev midicsv sox flac sndfile-programs xxhash python3-jsonschema fluidsynth timgm6mb-soundfont
-    musescore-general-soundfont-small sonic-pi-samples xvfb xauth locales)
+    musescore-general-soundfont-small avldrums.lv2-soundfont sonic-pi-samples xvfb xauth locales)
 # The sanitized tests and the fuzzers of ./check; its other checks name what they need.
 lampo_clang_packages=(clang libclang-rt-14-dev)

@@ -318,7 +318,7 @@ Harshness harshnessOf(std::uint64_t seed) {
     Dice dice(seed * 104729 + 7);
     Harshness harsh;
     harsh.parted = dice.chance(0.2);
-    harsh.oneShots = dice.chance(0.4);
+    harsh.sounds = dice.chance(0.4) ? KitSounds::oneShots : KitSounds::layers;
     harsh.rolls = dice.chance(0.4);
     harsh.bleed = dice.chance(0.4) ? dice.between(0, 10) : 0;
     harsh.squash = dice.chance(0.3) ? dice.between(0, 12) : 0;
@@ -342,7 +342,7 @@ RandomKit randomKit(std::uint64_t seed, double loose, const Harshness& harsh) {
     kit.loudest = tightness == 2;
     kit.what = player.style.name + " at " + std::to_string(std::lround(player.bpm)) + ", " +
                std::to_string(kit.rate / 100) + " h, ";
-    const auto sounds = drawSounds(dice, kit.rate, kit.what, harsh.oneShots);
+    const auto sounds = drawSounds(dice, kit.rate, kit.what, harsh.sounds);
     if (sounds.front().empty())
         return {};
     kit.what += std::array{", tight", ", usual bleed", ", loud room"}[static_cast<std::size_t>(tightness)];

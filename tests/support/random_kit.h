@@ -38,16 +38,23 @@ struct RandomKit {
     bool idle(std::size_t drum) const;
 };
 
+/// What the drums of a kit are made of.
+enum class KitSounds {
+    layers,      ///< a soundfont's: MuseScore General or TimGM6mb
+    oneShots,    ///< single samples of sonic-pi-samples
+    recordedKits ///< layers of avldrums.lv2-soundfont: recorded drums that nothing was tuned or trained by at first
+};
+
 /// Harsher than life, beside what random kits have anyway.
 struct Harshness {
-    double bleed = 0;      ///< dB that everything bleeds louder; never louder than 2 dB below its own mic
-    bool oneShots = false; ///< single samples of sonic-pi-samples instead of a soundfont's layers
-    bool rolls = false;    ///< snares and toms rolled in strokes twice as fast as the grid
-    bool parted = false;   ///< two mics, or three, that are one mix, parted at some frequency
-    double squash = 0;     ///< dB by which every mic is driven into its tape
-    double loose = 1;      ///< so many times as far apart as hands and feet usually are
-    double preamps = 0;    ///< dB by which mics are louder or softer than others, at most
-    int missing = 0;       ///< so many mics are left out, overheads first
+    double bleed = 0; ///< dB that everything bleeds louder; never louder than 2 dB below its own mic
+    KitSounds sounds = KitSounds::layers;
+    bool rolls = false;  ///< snares and toms rolled in strokes twice as fast as the grid
+    bool parted = false; ///< two mics, or three, that are one mix, parted at some frequency
+    double squash = 0;   ///< dB by which every mic is driven into its tape
+    double loose = 1;    ///< so many times as far apart as hands and feet usually are
+    double preamps = 0;  ///< dB by which mics are louder or softer than others, at most
+    int missing = 0;     ///< so many mics are left out, overheads first
 };
 /// Drawn: some of that, or all.
 Harshness harshnessOf(std::uint64_t seed);

@@ -7,7 +7,7 @@
 #include <cmath>
 #include <map>
 #include <mutex>
-#include <tuple>
+#include <utility>
 
 namespace lampo::test {
 namespace {
@@ -16,28 +16,53 @@ using Sound = std::vector<float>;
 
 const std::vector<int> velocities{30, 50, 70, 88, 104, 118, 127};
 
+/// One kit of a soundfont, by its name. Two keys for each voice.
+struct Font {
+    std::string name;
+    SoundfontOrder order;
+};
+
+/// General MIDI Level 1 percussion key map.
+const std::vector<int> generalMidi{36, 35, 38, 40, 50, 48, 47, 45, 41, 43, 42, 46, 51, 59, 49, 57};
+/// Of the same map; these have one tom above the floor tom, struck in the middle and at its edge, and a key of the
+/// hat's at 48. Their cymbals ring longer.
+const std::vector<int> fourPieces{36, 36, 38, 40, 47, 47, 45, 45, 43, 41, 42, 46, 51, 53, 49, 57};
+
+Font generalMidiFont(std::string name, const std::filesystem::path& file, int program, int rate) {
+    return {std::move(name), {file, program, generalMidi, velocities, rate, 40, 4, 10}};
+}
+
+Font recordedFont(std::string name, const std::filesystem::path& file, int rate) {
+    return {std::move(name), {file, 0, fourPieces, velocities, rate, 40, 6, 1}};
+}
+
 /// hits[key][velocity] of one kit; rendered once and kept, since fluidsynth takes seconds.
-const std::vector<std::vector<Sound>>& bank(bool museScore, int program, int rate) {
+const std::vector<std::vector<Sound>>& bank(const Font& font) {
     static std::mutex guard;
-    static std::map<std::tuple<bool, int, int>, std::vector<std::vector<Sound>>> banks;
+    static std::map<std::pair<std::string, int>, std::vector<std::vector<Sound>>> banks;
     const std::scoped_lock lock(guard);
-    auto& known = banks[{museScore, program, rate}];
-    if (known.empty()) // General MIDI Level 1 percussion key map
-        known = soundfontHits({museScore ? museScoreGeneral : timGm6mb,
-                               program,
-                               {36, 35, 38, 40, 50, 48, 47, 45, 41, 43, 42, 46, 51, 59, 49, 57},
-                               velocities,
-                               rate});
+    auto& known = banks[{font.name, font.order.rate}];
+    if (known.empty())
+        known = soundfontHits(font.order);
     return known;
 }
 
-std::array<std::vector<Sound>, voices> drawLayers(Dice& dice, int rate, std::string& what) {
+Font drawFont(Dice& dice, int rate, KitSounds from) {
+    if (from == KitSounds::recordedKits)
+        return dice.chance(0.5) ? recordedFont("Black Pearl", blackPearl, rate)
+                                : recordedFont("Red Zeppelin", redZeppelin, rate);
     constexpr std::array programs{0, 8, 16, 32, 40};
     constexpr std::array programNames{"standard", "room", "power", "jazz", "brush"};
-    const bool museScore = !dice.chance(0.2);
-    const auto program = static_cast<std::size_t>(museScore ? dice.upTo(4) : 0);
-    what += museScore ? std::string(programNames[program]) + " kit" : "TimGM6mb";
-    const auto& all = bank(museScore, programs[program], rate);
+    if (dice.chance(0.2))
+        return generalMidiFont("TimGM6mb", timGm6mb, 0, rate);
+    const auto program = static_cast<std::size_t>(dice.upTo(4));
+    return generalMidiFont(std::string(programNames[program]) + " kit", museScoreGeneral, programs[program], rate);
+}
+
+std::array<std::vector<Sound>, voices> drawLayers(Dice& dice, int rate, std::string& what, KitSounds from) {
+    const Font font = drawFont(dice, rate, from);
+    what += font.name;
+    const auto& all = bank(font);
     std::array<std::vector<Sound>, voices> sounds;
     for (std::size_t voice = 0; voice < voices && !all.empty(); ++voice)
         sounds[voice] = all[2 * voice + static_cast<std::size_t>(dice.upTo(1))];
@@ -71,9 +96,9 @@ float peakOf(const Sound& sound) {
     return peak;
 }
 
-std::array<std::vector<Sound>, voices> drawSounds(Dice& dice, int rate, std::string& what, bool oneShots) {
-    auto sounds = drawLayers(dice, rate, what);
-    if (oneShots) {
+std::array<std::vector<Sound>, voices> drawSounds(Dice& dice, int rate, std::string& what, KitSounds from) {
+    auto sounds = drawLayers(dice, rate, what, from);
+    if (from == KitSounds::oneShots) {
         sounds = drawOneShots(dice, rate);
         what += ", one-shots";
     }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "support/random_kit.h"
 #include "support/random_player.h"
 
 #include <array>
@@ -12,9 +13,8 @@ namespace lampo::test {
 float peakOf(const std::vector<float>& sound);
 
 /// The drums of one kit: for each voice its layers, softest first, the strong one's peak being 1; they end where
-/// they are 60 dB down. Of a soundfont, which is drawn and told in `what`, or single samples. Empty where a package
-/// is missing.
+/// they are 60 dB down. Which kit is drawn, and told in `what`. Empty where a package is missing.
 std::array<std::vector<std::vector<float>>, voices> drawSounds(Dice& dice, int rate, std::string& what,
-                                                               bool oneShots);
+                                                               KitSounds from);
 
 } // namespace lampo::test

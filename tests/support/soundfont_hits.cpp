@@ -17,18 +17,18 @@ void appendNumber(std::string& bytes, unsigned value, int count) {
 }
 
 /// A Standard MIDI File of format 0, 500 ticks a quarter at 120 BPM: a tick is a millisecond.
-std::string midiFile(int program, const std::vector<int>& keys, const std::vector<int>& velocities,
-                     double secondsApart) {
-    std::string track{0, static_cast<char>(0xC9), static_cast<char>(program)};
+std::string midiFile(const SoundfontOrder& order) {
+    const int channel = order.channel - 1;
+    std::string track{0, static_cast<char>(0xC0 | channel), static_cast<char>(order.program)};
     bool first = true;
-    for (const int key : keys)
-        for (const int velocity : velocities) {
-            const unsigned wait = first ? 500 : static_cast<unsigned>(secondsApart * 1000) - 100;
+    for (const int key : order.keys)
+        for (const int velocity : order.velocities) {
+            const unsigned wait = first ? 500 : static_cast<unsigned>(order.secondsApart * 1000) - 100;
             first = false;
             track += static_cast<char>(0x80U | wait >> 7U);
             track += static_cast<char>(wait & 0x7FU);
-            track += {static_cast<char>(0x99), static_cast<char>(key), static_cast<char>(velocity)};
-            track += {static_cast<char>(100), static_cast<char>(0x89), static_cast<char>(key), 0};
+            track += {static_cast<char>(0x90 | channel), static_cast<char>(key), static_cast<char>(velocity)};
+            track += {static_cast<char>(100), static_cast<char>(0x80 | channel), static_cast<char>(key), 0};
         }
     track += {static_cast<char>(0x8F), 0, static_cast<char>(0xFF), 0x2F, 0};
     std::string bytes = "MThd";
@@ -69,13 +69,13 @@ std::vector<float> fromAttack(std::vector<float> window, double within) {
 
 std::vector<std::vector<std::vector<float>>>
 soundfontHits(const std::vector<int>& keys, const std::vector<int>& velocities, int rate, double within) {
-    return soundfontHits({timGm6mb, 0, keys, velocities, rate, within, 2.0});
+    return soundfontHits({timGm6mb, 0, keys, velocities, rate, within, 2.0, 10});
 }
 
 std::vector<std::vector<std::vector<float>>> soundfontHits(const SoundfontOrder& order) {
-    const auto& [font, program, keys, velocities, rate, within, secondsApart] = order;
+    const auto& [font, program, keys, velocities, rate, within, secondsApart, channel] = order;
     const TempFolder folder;
-    writeBytes(folder / "hits.mid", midiFile(program, keys, velocities, secondsApart));
+    writeBytes(folder / "hits.mid", midiFile(order));
     const std::string command = "fluidsynth -ni -R 0 -C 0 -g 1 -r " + std::to_string(rate) + " -F '" +
                                 (folder / "hits.wav").string() + "' '" + font.string() + "' '" +
                                 (folder / "hits.mid").string() + "' >/dev/null 2>&1";

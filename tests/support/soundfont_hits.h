@@ -14,16 +14,20 @@ soundfontHits(const std::vector<int>& keys, const std::vector<int>& velocities, 
 /// Where Debian's packages put the soundfonts.
 inline const std::filesystem::path timGm6mb = "/usr/share/sounds/sf2/TimGM6mb.sf2";
 inline const std::filesystem::path museScoreGeneral = "/usr/share/sounds/sf3/MuseScore_General_Lite.sf3";
+/// Recorded kits (avldrums.lv2-soundfont): a 22-inch and a 26-inch bass drum, undamped.
+inline const std::filesystem::path blackPearl = "/usr/share/sounds/sf2/Black_Pearl_4_LV2.sf2";
+inline const std::filesystem::path redZeppelin = "/usr/share/sounds/sf2/Red_Zeppelin_4_LV2.sf2";
 
 /// Which strokes of which kit.
 struct SoundfontOrder {
     std::filesystem::path font;
-    int program = 0; ///< on channel 10
+    int program = 0; ///< on `channel`
     std::vector<int> keys;
     std::vector<int> velocities;
     int rate = 48000;
     double within = 40;
     double secondsApart = 4; ///< a stroke is cut off when the next one comes
+    int channel = 10;        ///< where General MIDI has its drums
 };
 std::vector<std::vector<std::vector<float>>> soundfontHits(const SoundfontOrder& order);
 
