@@ -138,8 +138,8 @@ private slots:
         QFETCH(unsigned, seed);
         const TakesRig rig = randomSong(seed);
         const EditTimeline timeline = timelineOf(rig.session, *rig.outcome()->plan);
-        for (const std::filesystem::path folder :
-             {"/elsewhere", rig.session.takes[0].folder.parent_path().c_str()}) {
+        for (const auto& folder :
+             {std::filesystem::path("/elsewhere"), rig.session.takes[0].folder.parent_path()}) {
             const std::string text = timelineText(timeline, folder);
             const auto back = timelineFrom(text, folder, "x.otio");
             QVERIFY2(back.has_value(), back ? "" : back.error().sentence.c_str());
