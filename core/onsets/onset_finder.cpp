@@ -15,6 +15,9 @@ constexpr std::size_t softHops = 8;    ///< a soft one, of a brush, over 11 ms,
 constexpr std::size_t aloneHops = 60;  ///< with nothing sharp within 80 ms: rolls are struck sharply
 constexpr std::size_t levelHops = 8;   ///< any is at its loudest within 11 ms
 constexpr std::size_t medianHops = 75; ///< the local floor looks 100 ms to both sides
+constexpr std::size_t firstHigh = 2;   ///< the bands above 700 Hz: a beater's click, not a drum's body
+constexpr float leastHighRise = 6;     ///< dB, in their weighted mean; from the kits in bench/ears.cpp
+constexpr std::size_t highApart = 30;  ///< nothing sharp within 40 ms
 
 float decibelsOfPower(float power) {
     return 10.0F * std::log10(power + 1e-20F);
@@ -65,16 +68,20 @@ float strongPower(const std::vector<float>& power) {
 /// flickers, but neither is an attack. dB per hop, faster than any drum rings off and slower than they swing.
 constexpr BandEnergies holdDecay{0.35F, 0.5F, 0.7F, 0.7F};
 
-/// How far the sound rose within sharpHops and within softHops, hop by hop: dB.
+/// How far the sound rose, hop by hop: dB, the mean over the bands, weighted.
 struct Rises {
-    std::vector<float> sharp, soft;
+    std::vector<float> sharp; ///< within sharpHops
+    std::vector<float> soft;  ///< within softHops
+    std::vector<float> high;  ///< within sharpHops, of the high bands alone
 };
 
-/// Mean over the bands of how far each rose, bands weighted; what lies below the floor of its band counts as
-/// silence.
+/// What lies below the floor of its band counts as silence.
 Rises risesOf(const std::vector<BandEnergies>& energies, const OnsetSettings& settings, float strong) {
-    Rises rises{std::vector<float>(energies.size()), std::vector<float>(energies.size())};
+    const std::vector<float> none(energies.size());
+    Rises rises{none, none, none};
+    const auto firstOfHigh = settings.weights.begin() + firstHigh;
     const float total = std::accumulate(settings.weights.begin(), settings.weights.end(), 0.0F);
+    const float high = std::accumulate(firstOfHigh, settings.weights.end(), 0.0F);
     const float floorPower = strong * static_cast<float>(std::pow(10.0, settings.floor.value / 10.0)) + 1e-12F;
     std::vector<float> level(energies.size());
     for (std::size_t band = 0; band < bandCount; ++band) {
@@ -86,13 +93,15 @@ Rises risesOf(const std::vector<BandEnergies>& energies, const OnsetSettings& se
             held = std::max(held * decay, power * energies[h][band]);
             level[h] = std::log2(held + floorPower);
         }
-        const float share = 3.0103F * weight / total; // dB per factor of two
-        const auto addRise = [&](std::vector<float>& rise, std::size_t hops) {
+        const auto addRise = [&](std::vector<float>& rise, std::size_t hops, float all) {
+            const float share = 3.0103F * weight / all; // dB per factor of two
             for (std::size_t h = hops; h < energies.size(); ++h)
                 rise[h] += share * std::max(0.0F, level[h] - level[h - hops]);
         };
-        addRise(rises.sharp, sharpHops);
-        addRise(rises.soft, softHops);
+        addRise(rises.sharp, sharpHops, total);
+        addRise(rises.soft, softHops, total);
+        if (band >= firstHigh)
+            addRise(rises.high, sharpHops, high);
     }
     return rises;
 }
@@ -146,22 +155,28 @@ bool listensLow(const BandEnergies& weights) {
     return weights.front() > 0.25F * *std::max_element(weights.begin(), weights.end());
 }
 
-/// Sharp attacks and, where low drums are not listened for, soft ones that stand alone.
-std::vector<Peak> peaksOf(const Rises& rises, const OnsetSettings& settings, std::size_t apart) {
-    const float least = leastRise(settings);
-    std::vector<Peak> peaks = pickPeaks(rises.sharp, sharpHops, least, apart);
-    if (listensLow(settings.weights))
-        return peaks;
+/// The peaks, and those of the further ones that lie so many hops before the next and behind the last of them.
+std::vector<Peak> withAlone(const std::vector<Peak>& peaks, std::vector<Peak> further, std::size_t before,
+                            std::size_t behind) {
     const auto earlier = [](const Peak& a, const Peak& b) { return a.hop < b.hop; };
-    std::vector<Peak> soft = pickPeaks(rises.soft, softHops, least, apart);
-    std::erase_if(soft, [&](const Peak& peak) {
+    std::erase_if(further, [&](const Peak& peak) {
         const auto next = std::lower_bound(peaks.begin(), peaks.end(), peak, earlier);
-        return (next != peaks.end() && next->hop - peak.hop < aloneHops) ||
-               (next != peaks.begin() && peak.hop - std::prev(next)->hop < aloneHops + softHops);
+        return (next != peaks.end() && next->hop - peak.hop < before) ||
+               (next != peaks.begin() && peak.hop - std::prev(next)->hop < behind);
     });
     std::vector<Peak> all;
-    std::merge(peaks.begin(), peaks.end(), soft.begin(), soft.end(), std::back_inserter(all), earlier);
+    std::merge(peaks.begin(), peaks.end(), further.begin(), further.end(), std::back_inserter(all), earlier);
     return all;
+}
+
+/// Sharp attacks. Where low drums are listened for also those that only the high bands show, since such a drum's
+/// ring hides its next stroke below; elsewhere soft ones that stand alone.
+std::vector<Peak> peaksOf(const Rises& rises, const OnsetSettings& settings, std::size_t apart) {
+    const float least = leastRise(settings);
+    const std::vector<Peak> peaks = pickPeaks(rises.sharp, sharpHops, least, apart);
+    if (listensLow(settings.weights))
+        return withAlone(peaks, pickPeaks(rises.high, sharpHops, leastHighRise, apart), highApart, highApart);
+    return withAlone(peaks, pickPeaks(rises.soft, softHops, least, apart), aloneHops, aloneHops + softHops);
 }
 
 class AttackLocator {

@@ -18,10 +18,11 @@ struct OnsetSettings {
     bool keepsSounds = true;                        ///< see MicAnalysis::sounds
 };
 
-/// Finds every possible onset of one mic: sharp ones, and where the lowest band hardly counts also soft ones, as of
-/// brushes, with nothing sharp near. Reads the file twice: once for the energies of short hops, once around
-/// each onset for the exact start of its attack. Memory: about 30 bytes per hop of 64 frames.
-/// Errors: those of AudioReader::read, cancelled.
+/// Finds every possible onset of one mic: sharp ones; where the lowest band counts also those that only the high
+/// bands show, as of a beater over the drum's own ring; where it hardly counts also soft ones, as of brushes, with
+/// nothing sharp near. Reads the file twice: once for the energies of short hops, once around each onset for the
+/// exact start of its attack. Memory: about 30 bytes per hop of 64 frames. Errors: those of AudioReader::read,
+/// cancelled.
 Expected<MicAnalysis> findOnsets(AudioReader& reader, const OnsetSettings& settings, const Progress& progress);
 
 /// The start of the strongest attack within `reach` of a place that a user pointed at, whatever its level; the

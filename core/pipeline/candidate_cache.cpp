@@ -17,7 +17,7 @@ namespace lampo {
 namespace {
 
 /// Changes whenever the finder hears otherwise than before.
-constexpr std::uint64_t finderVersion = 3;
+constexpr std::uint64_t finderVersion = 4;
 constexpr std::array<char, 8> mark{'l', 'a', 'm', 'p', 'o', 'c', '2', '\n'};
 constexpr std::uintmax_t largest = 64U << 20;
 

@@ -22,6 +22,8 @@ constexpr double surelyAlike = 0.97;   ///< no other kind is tried
 constexpr std::size_t maxKinds = 10;   ///< of strokes of one drum
 constexpr double ample = 0.3;          ///< share of the strokes that shows where all of them begin
 constexpr Milliseconds sameStart{0.5}; ///< kinds of one drum begin as far apart at most
+constexpr std::size_t sureStart = 10;  ///< strokes
+constexpr Milliseconds intoAttack{3};  ///< from a kind's start: around there its contour is laid over others'
 /// Loud strokes are told by their edges, soft ones by the middle of their sound: edges near them may be a hat's.
 constexpr Decibels softFrom{-14};
 constexpr float loudEmphasis = 0.8F;
@@ -302,8 +304,7 @@ private:
         std::vector<double> starts;     // in the known kind, once for each member
         std::optional<double> cleanest; // the latest that silence lies before
         for (std::size_t k = 0; k < kinds_.size(); ++k) {
-            lags.push_back(members[k].empty() ? std::nullopt
-                                              : contourLag(riseOf(known), riseOf(kinds_[k]), perMs_));
+            lags.push_back(members[k].empty() ? std::nullopt : lagBehind(known, kinds_[k], members[k].size()));
             kinds_[k].unlikeOthers = members[k].size() == 1 && !lags[k];
             if (!kinds_[k].start || !lags[k] || members[k].size() < manyStrokes)
                 continue;
@@ -322,7 +323,25 @@ private:
                 kinds_[k].start = StrokeStart{.at = start + *lags[k]};
     }
 
-    MainRise riseOf(const Kind& kind) const { return {envelopeOf(kind.plain, perMs_), kind.rise}; }
+    /// Its main rise, or its start and a little more where that comes first: loud drums may swell a second time,
+    /// and more than at first.
+    MainRise attackOf(const Kind& kind) const {
+        MainRise attack{envelopeOf(kind.plain, perMs_), kind.rise};
+        if (kind.start && !soft_)
+            attack.at =
+                std::min(attack.at, static_cast<std::size_t>(std::max(0.0, kind.start->at)) + samples(intoAttack));
+        return attack;
+    }
+
+    /// Samples by which a kind lies later in its mean than the known one, where they are alike. The start of a few
+    /// strokes is not sure: their main rise is laid over the known one's.
+    std::optional<double> lagBehind(const Kind& known, const Kind& kind, std::size_t members) const {
+        const MainRise attack = attackOf(known);
+        MainRise other = attackOf(kind);
+        if (members < sureStart)
+            other.at = kind.rise - std::min(kind.rise, known.rise - attack.at);
+        return contourLag(attack, other, perMs_);
+    }
 
     const MicAnalysis& mic_;
     std::span<const std::size_t> strokes_; ///< among its candidates

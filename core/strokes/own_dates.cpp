@@ -15,6 +15,7 @@ constexpr double halfAgree = 0.5, nearlyAllAgree = 0.75;
 constexpr std::size_t fewDates = 4, manyDates = 8;
 constexpr double slowestLoud = 0.9, slowestSoft = 1.4;
 constexpr double commonWithin = 1.5, commonShare = 0.7;
+constexpr double leastSlipOfKind = 6; ///< by a period of a shell; nearer, its strokes may all be heard late
 
 /// Later edges are heard as well, so that a ring may hide where the mean begins and yet not all agree. The earliest
 /// that so many agree on is an attack; sooner than that only chance dates a stroke.
@@ -60,6 +61,13 @@ bool keepNear(std::span<StrokeDate> dates, const Places& strokes, const Agreemen
     return true;
 }
 
+/// Means slip themselves, by more than `least` ms.
+void undoSlip(std::span<StrokeDate> dates, const Places& strokes, double least) {
+    std::vector<double> own = behindMeans(dates, strokes);
+    if (const auto common = commonOwnDate(own); common && std::abs(*common) > least)
+        moveLater(dates, strokes, *common);
+}
+
 /// A start that lies too far before the first own dates on which some agree was the ring of strokes before.
 void keepBehindRing(std::span<StrokeDate> dates, const Places& strokes, const FirstEdge& edge) {
     if (strokes.size() < manyDates)
@@ -88,9 +96,11 @@ void keepNearOwnDates(std::span<StrokeDate> dates, std::span<const std::size_t> 
             all.push_back(s);
             ofKind[kindOf[s]].push_back(s);
         }
-    if (std::vector<double> own = behindMeans(dates, all); !soft)
-        if (const auto common = commonOwnDate(own); common && std::abs(*common) > leastSlip)
-            moveLater(dates, all, *common); // the means slipped themselves
+    if (!soft) {
+        for (const Places& strokes : ofKind)
+            undoSlip(dates, strokes, leastSlipOfKind);
+        undoSlip(dates, all, leastSlip);
+    }
     const double slowest = soft ? slowestSoft : slowestLoud;
     const bool agree = keepNear(dates, all, {fewDates, soft ? halfAgree : nearlyAllAgree, slowest});
     // Loud strokes' means are sharp: they give way only where nearly all strokes speak against them.

@@ -17,6 +17,8 @@ constexpr double ownShare = 0.6;      ///< of the drum's profile, in bands that 
 constexpr double farAbove = 8;        ///< dB
 constexpr double maxForeign = 3;      ///< dB that an event may exceed what its drum can have of it,
 constexpr double foreignBelow = 6;    ///< where that is so far under a strong stroke
+constexpr double manyStrong = 20;     ///< strong strokes, of which a drum leads at times
+constexpr double leastLed = 0.2;      ///< of them: what something else leads nearly every time is its bleed
 constexpr int rounds = 4;
 
 struct Share {
@@ -158,8 +160,12 @@ private:
     /// mics, louder than what those send here, and first and loudest where they are. The weights are a logistic
     /// regression's, over 800 mics of kits drawn at random (bench/ears.cpp), which it tells apart but for 30.
     /// The drum's prior log odds are added to them. `led` and `alone`: the shares of its strong strokes that
-    /// nothing leads, and that nothing else explains.
-    bool isPlayed(std::size_t w, double loudest, double led, double alone) const {
+    /// nothing leads, and that nothing else explains. Drums that may well be silent have to lead at times.
+    bool isPlayed(std::size_t w, double loudest, const Share& leads, double alone) const {
+        const double led = leads.value();
+        if (known_.witnesses[w].body > noBody && known_.witnesses[w].priorLogOdds <= 0 && leads.all >= manyStrong &&
+            led < leastLed)
+            return false;
         const double strong = known_.drums[w].strong.value;
         double bleed = strong - 30;
         for (std::size_t drum = 0; drum < known_.witnesses.size(); ++drum)
@@ -192,7 +198,7 @@ private:
         auto idle = known_.idle; // a drum is judged by what the others were before
         for (std::size_t w = 0; w < known_.witnesses.size(); ++w)
             idle[w] = !known_.isOverhead(w) &&
-                      (known_.drums[w].strokes == 0 || !isPlayed(w, loudest, led[w].value(), alone[w].value()));
+                      (known_.drums[w].strokes == 0 || !isPlayed(w, loudest, led[w], alone[w].value()));
         known_.idle = idle;
     }
 

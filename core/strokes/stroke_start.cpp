@@ -9,8 +9,10 @@ namespace {
 
 // From the kits in bench/ears.cpp. Times are ms, levels parts of the peak.
 constexpr double envelopeReach = 0.4;
-constexpr float crossing = 0.1F;       ///< a place that every attack has, −20 dB
-constexpr float startLevel = 0.0125F;  ///< and where it begins, −38 dB
+constexpr float crossing = 0.1F;      ///< a place that every attack has, −20 dB
+constexpr float startLevel = 0.0125F; ///< and where it begins, −38 dB
+/// Before the main rise, of many strokes: a deep kick may swell for the second time then.
+constexpr double farthestCrossing = 20;
 constexpr double farthestStart = 12;   ///< before the crossing
 constexpr double quietBefore = 4;      ///< before the crossing, where no attack is yet
 constexpr float falling = 0.85F;       ///< by less it does not fall, going back
@@ -119,7 +121,8 @@ std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, do
     const std::size_t farthest = samplesIn(farthestStart, perMs);
     const float peak = peakBehind(attack, perMs);
     const float top = crossing * peak;
-    const std::size_t cross = crossingBefore(attack, top, farthest);
+    const std::size_t cross =
+        crossingBefore(attack, top, sure.empty() ? farthest : samplesIn(farthestCrossing, perMs));
     const std::size_t gap = samplesIn(quietBefore, perMs);
     const float floor = cross > 2 * gap ? medianBefore(envelope, cross - gap) : 0;
     const float begin = startLevel * peak;

@@ -38,8 +38,8 @@ Sound envelopeOf(const Sound& sound, double perMs);
 /// they are fewer.
 std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, double perMs);
 
-/// By how many samples `other` lies later in its sound than `known` in its own, by their contours in dB. None where
-/// they are unlike.
+/// By how many samples `other` lies later in its sound than `known` in its own, by their contours in dB around
+/// `known.at`, at most 8 ms from where both places lie over each other. None where they are unlike.
 std::optional<double> contourLag(const MainRise& known, const MainRise& other, double perMs);
 
 } // namespace lampo

@@ -92,7 +92,9 @@ private slots:
             double usual = 0;
             const double aubio = bestAubio(readAudio(folder / (stem + ".wav")), truth, usual);
             const double ours = score(detectedBy(session, *outcome, stem), truth, tenMilliseconds).f;
-            qInfo("%-10s F %.3f   aubio hfc %.3f, with its best threshold %.3f", stem.c_str(), ours, usual, aubio);
+            qInfo("%-10s F %.3f, %.1f to %.1f ms off   aubio hfc %.3f, with its best threshold %.3f", stem.c_str(),
+                  ours, static_cast<double>(matched.errors.front()) / 48,
+                  static_cast<double>(matched.errors.back()) / 48, usual, aubio);
             QVERIFY(ours > usual && ours >= aubio);
         }
         // Strokes struck together are one hit: the truth joins what lies within the cluster window.

@@ -6,6 +6,7 @@
 #include <QtTest>
 
 #include <cmath>
+#include <tuple>
 
 using namespace lampo;
 using namespace lampo::test;
@@ -67,16 +68,12 @@ private slots:
         QVERIFY(pool.spread / pool.kits <= 1.0);
         QVERIFY(pool.ours > pool.aubio);
         // What is reached.
-        QVERIFY(of(all.found) >= 0.98);
-        QVERIFY(of(all.precise) >= 0.93);
+        QVERIFY(of(all.found) >= 0.99);
+        QVERIFY(of(all.precise) >= 0.97);
         QVERIFY(of(all.audibleGhosts) >= 0.85);
         QVERIFY(of(all.landed) >= 0.85);
         // What is wanted, and not reached: docs/ears.md says why.
-        QEXPECT_FAIL("", "0.988: fast kicks under their own ring, toms in the loudest rooms", Continue);
-        QVERIFY(of(all.found) >= 0.99);
-        QEXPECT_FAIL("", "0.950: hats in the loudest rooms", Continue);
-        QVERIFY(of(all.precise) >= 0.97);
-        QEXPECT_FAIL("", "0.892: false hits take lines", Continue);
+        QEXPECT_FAIL("", "0.894: false hits take lines", Continue);
         QVERIFY(of(all.landed) >= 0.97);
         QVERIFY(of(all.late) <= 0.02);
     }
@@ -99,6 +96,32 @@ private slots:
         qInfo("landed %.4f, ghosts %.4f", kicksLanded, ghostsLanded);
         QVERIFY(kicksLanded >= 0.97);
         QVERIFY(ghostsLanded >= 0.75);
+    }
+
+    /// Recorded drums, whose kicks are not damped: they swell twice, the second time more, and ring on over their
+    /// next strokes. Of the first half landed and of the second none, where that second swell was taken for the
+    /// attack, and where a stroke that only its beater's click shows over the ring was not looked for.
+    void recordedKits() {
+        for (const auto& [seed, leastFound, leastLanded] :
+             {std::tuple{1008, 0.94, 0.92}, std::tuple{1017, 0.99, 0.97}}) {
+            const RandomKit kit =
+                randomKit(static_cast<std::uint64_t>(seed), 1, {.sounds = KitSounds::recordedKits});
+            QVERIFY2(!kit.mics.empty(), "fluidsynth and avldrums.lv2-soundfont");
+            const EarFigures figures = figuresOf(kit, analyseKit(kit));
+            qInfo("found %.4f landed %.4f true %.4f  %s", of(figures.found), of(figures.landed),
+                  of(figures.precise), kit.what.c_str());
+            QVERIFY(of(figures.found) >= leastFound);
+            QVERIFY(of(figures.landed) >= leastLanded);
+        }
+    }
+
+    /// Toms that are silent in a loud room: what is nearly always led by another drum is its bleed, whatever else
+    /// speaks for it. 0.65 where that counted for less.
+    void silentTomsOfRecordedKits() {
+        const RandomKit kit = randomKit(1004, 1, {.sounds = KitSounds::recordedKits});
+        const double precise = of(figuresOf(kit, analyseKit(kit)).precise);
+        qInfo("true %.4f  %s", precise, kit.what.c_str());
+        QVERIFY(precise >= 0.85);
     }
 
     /// A kit in the loudest room by which telling strokes apart was mended, so that it stays: 0.15 where what the

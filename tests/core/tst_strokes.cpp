@@ -213,6 +213,7 @@ private slots:
         QTest::newRow("a brush touches first") << 0.08 << 72 << 0 << true << 72;
         QTest::newRow("a click, then a gap") << 0.5 << 27 << 22 << true << 27;
         QTest::newRow("what is too far before the gap") << 0.5 << 60 << 50 << true << 0;
+        QTest::newRow("a second swell that rises more") << 0.45 << 180 << 0 << true << 180;
     }
     void anAttackBegins() {
         QFETCH(double, before);
