@@ -48,13 +48,13 @@ enum class KitSounds {
 /// Harsher than life, beside what random kits have anyway.
 struct Harshness {
     double bleed = 0; ///< dB that everything bleeds louder; never louder than 2 dB below its own mic
-    KitSounds sounds = KitSounds::layers;
-    bool rolls = false;  ///< snares and toms rolled in strokes twice as fast as the grid
-    bool parted = false; ///< two mics, or three, that are one mix, parted at some frequency
-    double squash = 0;   ///< dB by which every mic is driven into its tape
-    double loose = 1;    ///< so many times as far apart as hands and feet usually are
-    double preamps = 0;  ///< dB by which mics are louder or softer than others, at most
-    int missing = 0;     ///< so many mics are left out, overheads first
+    KitSounds sounds = KitSounds::layers; ///< what it is played on
+    bool rolls = false;                   ///< snares and toms rolled in strokes twice as fast as the grid
+    bool parted = false;                  ///< two mics, or three, that are one mix, parted at some frequency
+    double squash = 0;                    ///< dB by which every mic is driven into its tape
+    double loose = 1;                     ///< so many times as far apart as hands and feet usually are
+    double preamps = 0;                   ///< dB by which mics are louder or softer than others, at most
+    int missing = 0;                      ///< so many mics are left out, overheads first
 };
 /// Drawn: some of that, or all.
 Harshness harshnessOf(std::uint64_t seed);

@@ -14,7 +14,7 @@ soundfontHits(const std::vector<int>& keys, const std::vector<int>& velocities, 
 /// Where Debian's packages put the soundfonts.
 inline const std::filesystem::path timGm6mb = "/usr/share/sounds/sf2/TimGM6mb.sf2";
 inline const std::filesystem::path museScoreGeneral = "/usr/share/sounds/sf3/MuseScore_General_Lite.sf3";
-/// Recorded kits (avldrums.lv2-soundfont): a 22-inch and a 26-inch bass drum, undamped.
+/// Recorded kits (avldrums.lv2-soundfont): bass drums of 22 and 26 inches that ring for a second.
 inline const std::filesystem::path blackPearl = "/usr/share/sounds/sf2/Black_Pearl_4_LV2.sf2";
 inline const std::filesystem::path redZeppelin = "/usr/share/sounds/sf2/Red_Zeppelin_4_LV2.sf2";
 
