@@ -93,8 +93,7 @@ private:
     }
 
     void paintLabel(MicIndex lane, const QColor& ink) {
-        const Decibels level =
-            state_.thresholdAt(lane, SongFrame{static_cast<std::int64_t>(state_.axis.firstFrame())});
+        const Decibels level = state_.thresholdAt(lane, state_.axis.shown().begin);
         painter_.setFont(textFont(0.75));
         painter_.setPen(ink);
         const QString text = QObject::tr("−%1 dB").arg(-level.value, 0, 'f', 1);

@@ -84,9 +84,8 @@ private:
 
     void paintGrid(PixelRow& row) const {
         const MusicalMap map(state_.session->map, state_.session->rate);
-        const SongFrame begin{static_cast<std::int64_t>(state_.axis.firstFrame())};
-        const SongFrame end{static_cast<std::int64_t>(state_.axis.lastFrame()) + 1};
-        for (int bar = map.barAt(begin); map.barStart(bar) < end; ++bar) {
+        const Range<SongFrame> shown = state_.axis.shown();
+        for (int bar = map.barAt(shown.begin); map.barStart(bar) < shown.end; ++bar) {
             const Range<SongFrame> range{map.barStart(bar), map.barStart(bar + 1)};
             if (pixelsOf(range.length()) >= narrowBar)
                 paintLinesInside(map, range, row);

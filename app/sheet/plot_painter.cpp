@@ -13,12 +13,10 @@ namespace {
 void paintLines(QPainter& painter, const SheetState& state) {
     const Session& session = *state.session;
     const MusicalMap map(session.map, session.rate);
-    const Range<SongFrame> shown{SongFrame{static_cast<std::int64_t>(state.axis.firstFrame())},
-                                 SongFrame{static_cast<std::int64_t>(state.axis.lastFrame()) + 1}};
     const bool bent = session.usesFeel() || session.companionLines;
     if (!bent && session.timing.pocket.value == 0 && session.sections.empty())
         return;
-    const auto lines = targetLines(session, map, shown, *state.outcome->attacks);
+    const auto lines = targetLines(session, map, state.axis.shown(), *state.outcome->attacks);
     QPolygonF places;
     for (std::size_t i = 0; i < lines.size(); ++i) {
         const double left = state.axis.toX(lines[i].frame);

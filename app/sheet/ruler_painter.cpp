@@ -29,8 +29,8 @@ void paintBars(QPainter& painter, const SheetState& state, const MusicalMap& map
     const QRect area = state.layout.ruler;
     painter.setFont(textFont(0.85));
     double free = -1;
-    const int first = map.barAt(SongFrame{static_cast<std::int64_t>(state.axis.firstFrame())});
-    for (int bar = first; map.barStart(bar).frame < static_cast<std::int64_t>(state.axis.lastFrame()); ++bar) {
+    const Range<SongFrame> shown = state.axis.shown();
+    for (int bar = map.barAt(shown.begin); map.barStart(bar) < shown.end; ++bar) {
         const double x = state.axis.toX(map.barStart(bar));
         painter.setPen(state.ink.barLine);
         painter.drawLine(QPointF(x, area.center().y() + 3), QPointF(x, area.bottom()));
@@ -52,8 +52,8 @@ public:
     }
 
     void paint() {
-        const int first = map_.barAt(SongFrame{static_cast<std::int64_t>(state_.axis.firstFrame())});
-        for (int bar = first; static_cast<double>(map_.barStart(bar).frame) < state_.axis.lastFrame(); ++bar)
+        const Range<SongFrame> shown = state_.axis.shown();
+        for (int bar = map_.barAt(shown.begin); map_.barStart(bar) < shown.end; ++bar)
             for (int beat = 1; beat <= map_.meterOf(bar).beats; ++beat)
                 paintBeat(bar, beat);
     }

@@ -29,11 +29,10 @@ public:
         painter_.setClipRect(state_.layout.lanesArea);
         painter_.setRenderHint(QPainter::Antialiasing);
         const auto& seams = state_.outcome->plan->seams;
-        const auto first = std::partition_point(seams.begin(), seams.end(), [&](const Seam& seam) {
-            return static_cast<double>(seam.range.end.frame) < state_.axis.firstFrame();
-        });
-        for (auto seam = first;
-             seam != seams.end() && static_cast<double>(seam->range.begin.frame) < state_.axis.lastFrame(); ++seam)
+        const Range<ResultFrame> shown{asResult(state_.axis.shown().begin), asResult(state_.axis.shown().end)};
+        const auto first = std::partition_point(seams.begin(), seams.end(),
+                                                [&](const Seam& seam) { return seam.range.end < shown.begin; });
+        for (auto seam = first; seam != seams.end() && seam->range.begin < shown.end; ++seam)
             if (static_cast<double>(seam->range.length().frames) >= narrowest * state_.axis.framesPerPixel())
                 paintSeam(*seam, {static_cast<std::size_t>(seam - seams.begin())});
         painter_.setRenderHint(QPainter::Antialiasing, false);

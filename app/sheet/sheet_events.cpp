@@ -31,8 +31,7 @@ void SheetWidget::wheelEvent(QWheelEvent* event) {
 }
 
 ResultFrame SheetWidget::frameAt(int x) const {
-    return ResultFrame{std::clamp<std::int64_t>(static_cast<std::int64_t>(state_.axis.toFrame(x)), 0,
-                                                state_.session->length().frames)};
+    return std::clamp(asResult(state_.axis.songAt(x)), ResultFrame{0}, ResultFrame{} + state_.session->length());
 }
 
 void SheetWidget::mousePressEvent(QMouseEvent* event) {

@@ -29,9 +29,9 @@ void SheetWidget::stepSeam(int by) {
     if (seams.empty())
         return;
     const auto last = static_cast<std::ptrdiff_t>(seams.size()) - 1;
-    const auto visible = std::partition_point(seams.begin(), seams.end(), [&](const Seam& seam) {
-        return static_cast<double>(seam.range.begin.frame) < state_.axis.firstFrame();
-    });
+    const ResultFrame left = asResult(state_.axis.shown().begin);
+    const auto visible =
+        std::partition_point(seams.begin(), seams.end(), [&](const Seam& seam) { return seam.range.begin < left; });
     const std::ptrdiff_t next = state_.seam ? static_cast<std::ptrdiff_t>(state_.seam->value) + by
                                             : (visible - seams.begin()) + std::min(by, 0);
     const SeamIndex seam{static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(next, 0, last))};

@@ -154,8 +154,7 @@ std::optional<MicIndex> SheetState::thresholdUnder(QPoint point) const {
     if (!lane || !showsCandidatesOf(*lane) ||
         !playedBand(*lane).adjusted(0, -nearPixels, 0, nearPixels).contains(point))
         return std::nullopt;
-    const SongFrame at{static_cast<std::int64_t>(axis.toFrame(point.x()))};
-    const double away = std::abs(levelY(*lane, thresholdAt(*lane, at)) - point.y());
+    const double away = std::abs(levelY(*lane, thresholdAt(*lane, axis.songAt(point.x()))) - point.y());
     return away <= nearPixels ? lane : std::nullopt;
 }
 

@@ -192,8 +192,7 @@ void SheetWidget::fitChosen() {
         around(state_.landingOf(*state_.selected), ms(40), ms(160));
     } else {
         const MusicalMap map(state_.session->map, state_.session->rate);
-        const int bar =
-            map.barAt(SongFrame{static_cast<std::int64_t>(state_.axis.toFrame(state_.axis.width() / 2.0))});
+        const int bar = map.barAt(state_.axis.songAt(state_.axis.width() / 2.0));
         showRange(static_cast<double>(map.barStart(bar).frame), static_cast<double>(map.barStart(bar + 1).frame));
     }
 }

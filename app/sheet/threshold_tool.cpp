@@ -6,7 +6,7 @@
 namespace lampo {
 
 void ThresholdTool::press(const SheetState& state, QPoint at, MicIndex mic) {
-    const SongFrame place{static_cast<std::int64_t>(state.axis.toFrame(at.x()))};
+    const SongFrame place = state.axis.songAt(at.x());
     const Section* section =
         state.session->sectionOf(MusicalMap(state.session->map, state.session->rate).barAt(place));
     const SectionDetection* own = section ? section->detectionOf(state.session->mics[mic].stem) : nullptr;

@@ -1,11 +1,16 @@
 #include "sheet/time_axis.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace lampo {
 
 double TimeAxis::widest() const {
     return std::max(closest, static_cast<double>(length_.frames) / std::max(1, width_));
+}
+
+SongFrame TimeAxis::songAt(double x) const {
+    return SongFrame{static_cast<std::int64_t>(std::floor(toFrame(x)))};
 }
 
 void TimeAxis::fit(FrameCount length, int width) {

@@ -28,6 +28,10 @@ public:
     }
     double toX(double frame) const { return (frame - first_) / framesPerPixel_; }
     double toFrame(double x) const { return first_ + x * framesPerPixel_; }
+    /// The frame that begins at `x` or before it.
+    SongFrame songAt(double x) const;
+    /// All frames of which something is shown.
+    Range<SongFrame> shown() const { return {songAt(0), songAt(width_) + FrameCount{1}}; }
     double firstFrame() const { return first_; }
     double framesPerPixel() const { return framesPerPixel_; }
     double lastFrame() const { return toFrame(width_); }

@@ -180,7 +180,7 @@ std::optional<HitMenu::Pointed> HitMenu::pointedAt() const {
     SongFrame place = asSong(player_.cursor());
     std::optional<MicIndex> lane;
     if (const auto pointer = sheet_.pointer(); pointer && state.layout.lanesArea.contains(*pointer)) {
-        place = SongFrame{static_cast<std::int64_t>(state.axis.toFrame(pointer->x()))};
+        place = state.axis.songAt(pointer->x());
         if (const auto under = state.layout.laneAt(*pointer); under && *under < session.mics.size())
             lane = *under;
     }

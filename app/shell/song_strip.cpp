@@ -59,6 +59,11 @@ int SongStrip::line() const {
     return QFontMetrics(textFont(0.85)).height();
 }
 
+SongFrame SongStrip::songAt(double x) const {
+    const double length = static_cast<double>(document_.session().extent().frames);
+    return SongFrame{std::llround(std::clamp(x / std::max(1, width()), 0.0, 1.0) * length)};
+}
+
 double SongStrip::barX(int bar) const {
     const Session& session = document_.session();
     return toX(MusicalMap(session.map, session.rate).barStart(bar));
@@ -66,9 +71,7 @@ double SongStrip::barX(int bar) const {
 
 int SongStrip::barUnder(double x) const {
     const Session& session = document_.session();
-    const double length = static_cast<double>(session.extent().frames);
-    return MusicalMap(session.map, session.rate)
-        .barAt(SongFrame{std::llround(std::clamp(x / std::max(1, width()), 0.0, 1.0) * length)});
+    return MusicalMap(session.map, session.rate).barAt(songAt(x));
 }
 
 int SongStrip::barLineNear(double x) const {
@@ -249,9 +252,7 @@ void SongStrip::paintEvent(QPaintEvent*) {
 }
 
 void SongStrip::go(QPointF at) {
-    const auto length = document_.session().extent().frames;
-    emit wentTo(ResultFrame{std::clamp<std::int64_t>(
-        std::llround(at.x() / std::max(1, width()) * static_cast<double>(length)), 0, length)});
+    emit wentTo(asResult(songAt(at.x())));
 }
 
 void SongStrip::mousePressEvent(QMouseEvent* event) {

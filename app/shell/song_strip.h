@@ -47,6 +47,8 @@ private:
     double toX(Position<Axis> at) const {
         return toX(static_cast<double>(at.frame));
     }
+    /// The place under `x`, within the song.
+    SongFrame songAt(double x) const;
     int barUnder(double x) const;
     int barLineNear(double x) const;
     /// The bar line at which a section begins or ends there.

@@ -78,9 +78,7 @@ private:
         if (first >= last)
             return;
         std::vector<float> heights(static_cast<std::size_t>(last - first));
-        const auto sourceAt = [&](double x) {
-            return SongFrame{static_cast<std::int64_t>(state_.sheet->axis.toFrame(x))} - shift;
-        };
+        const auto sourceAt = [&](double x) { return state_.sheet->axis.songAt(x) - shift; };
         for (MicIndex mic; mic < session_.mics.size(); ++mic) {
             WaveSource* wave = session_.mics[mic].guide && !session_.takes[take].files[mic].empty()
                                    ? document_.wave(session_.takes[take].files[mic])
@@ -100,8 +98,7 @@ private:
         for (int x = first; x < last; ++x) {
             const double high = half * heights[static_cast<std::size_t>(x - first)];
             const QLineF line(state_.layout.left + x, middle - high, state_.layout.left + x, middle + high);
-            const SongFrame at{static_cast<std::int64_t>(state_.sheet->axis.toFrame(x + 0.5))};
-            (sounds(take, at, shift) ? sounding : silent) << line;
+            (sounds(take, state_.sheet->axis.songAt(x + 0.5), shift) ? sounding : silent) << line;
         }
         painter_.setRenderHint(QPainter::Antialiasing, false);
         painter_.setPen(ink_.barLine);

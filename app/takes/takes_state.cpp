@@ -44,8 +44,7 @@ std::optional<TakeIndex> TakesLayout::rowAt(QPoint point) const {
 }
 
 SongFrame TakesState::toFrame(int x) const {
-    const auto frame = static_cast<std::int64_t>(sheet->axis.toFrame(x - layout.left));
-    return SongFrame{std::clamp<std::int64_t>(frame, 0, session().extent().frames)};
+    return std::clamp(sheet->axis.songAt(x - layout.left), SongFrame{0}, SongFrame{} + session().extent());
 }
 
 SongFrame TakesState::snapped(SongFrame at, std::optional<TakeIndex> take, bool free) const {

@@ -48,6 +48,20 @@ private slots:
             QVERIFY(qAbs(axis.toX(axis.toFrame(17)) - 17) < 1e-9);
         }
     }
+    void everyPlaceOfAPixelIsShown() {
+        TimeAxis axis;
+        axis.fit(FrameCount{4800000}, 1000);
+        axis.zoomTo(0.3, 0);
+        axis.scrollTo(100.25);
+        const Range<SongFrame> shown = axis.shown();
+        QCOMPARE(shown.begin, SongFrame{100}); // the frame a part of which is shown
+        QCOMPARE(shown.end, SongFrame{401});   // up to 400.25
+        for (std::int64_t frame = 101; frame < 400; ++frame) {
+            QCOMPARE(axis.songAt(axis.toX(SongFrame{frame}) + 1e-6), SongFrame{frame});
+            QVERIFY(shown.contains(SongFrame{frame}));
+        }
+        QCOMPARE(axis.songAt(axis.toX(-0.5)), SongFrame{-1}); // left of the song's start, not upon it
+    }
     void neverOutsideTheSong() {
         TimeAxis axis;
         axis.fit(FrameCount{4800000}, 1000);
