@@ -226,6 +226,29 @@ private slots:
         }
     }
 
+    /// Of two means of one drum one slipped by a period of the drum's ring: its strokes' own dates say so, and only
+    /// they are moved. Nearer than a shell's period, they may all be heard late.
+    void oneMeanThatSlippedIsMovedAlone() {
+        for (const double slip : {8.0, -8.0, 4.0})
+            for (std::uint64_t seed = 1; seed <= 20; ++seed) {
+                Dice dice(seed);
+                std::vector<StrokeDate> dates;
+                std::vector<std::size_t> kindOf;
+                for (std::size_t stroke = 0; stroke < 100; ++stroke) {
+                    kindOf.push_back(stroke % 5 < 2 ? 1 : 0);
+                    const double own = dice.around(kindOf.back() == 1 ? slip : 0.2, 0.1, 0.25);
+                    dates.push_back({{-own}, 0.9, false});
+                }
+                const auto before = dates;
+                keepNearOwnDates(dates, kindOf, false);
+                for (std::size_t stroke = 0; stroke < dates.size(); ++stroke) {
+                    const double moved = dates[stroke].shift.value - before[stroke].shift.value;
+                    const double wanted = kindOf[stroke] == 1 && std::abs(slip) > 6 ? slip : 0;
+                    QVERIFY2(std::abs(moved - wanted) < 0.35, qPrintable(QString("%1: %2").arg(slip).arg(moved)));
+                }
+            }
+    }
+
     /// A double kick that rings on under its next strokes is dated where they begin, not in the ring. Two of these
     /// forty drums, nearly pure tones, are laid a period beside their true start.
     void aRingDoesNotMakeStrokesEarly() {
