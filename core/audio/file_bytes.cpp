@@ -15,38 +15,19 @@ namespace lampo {
 
 Expected<FileBytes> FileBytes::open(const std::filesystem::path& file) {
     // Not blocking: a pipe would wait for a writer. Reading from a plain file does not heed it.
-    const int descriptor = ::open(file.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
-    if (descriptor < 0 && errno != ENOENT && errno != ENOTDIR && errno != ELOOP)
+    Descriptor descriptor(::open(file.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK));
+    if (!descriptor && errno != ENOENT && errno != ENOTDIR && errno != ELOOP)
         return fail(ErrorKind::unreadable,
                     fmt::format("{} could not be opened: {}", quotedName(file), std::strerror(errno)));
-    FileBytes bytes(descriptor, 0);
     struct stat status {};
-    if (descriptor < 0 || ::fstat(descriptor, &status) != 0 || !S_ISREG(status.st_mode))
+    if (!descriptor || ::fstat(descriptor.number(), &status) != 0 || !S_ISREG(status.st_mode))
         return fail(ErrorKind::notFound, fmt::format("{} is not there (looked in \"{}\")", quotedName(file),
                                                      visible(file.parent_path().string())));
     if (status.st_size == 0)
         return fail(ErrorKind::empty, quotedName(file) + " is empty: leave it out of the folder, or copy it again");
+    FileBytes bytes(std::move(descriptor));
     bytes.size_ = status.st_size;
     return bytes;
-}
-
-FileBytes::FileBytes(FileBytes&& other) noexcept {
-    *this = std::move(other);
-}
-
-FileBytes& FileBytes::operator=(FileBytes&& other) noexcept {
-    std::swap(descriptor_, other.descriptor_);
-    size_ = other.size_;
-    piece_ = std::move(other.piece_);
-    begin_ = other.begin_;
-    nextSize_ = other.nextSize_;
-    overlays_ = std::move(other.overlays_);
-    return *this;
-}
-
-FileBytes::~FileBytes() {
-    if (descriptor_ >= 0)
-        ::close(descriptor_);
 }
 
 std::size_t FileBytes::read(std::int64_t at, std::span<char> into) {
@@ -73,14 +54,14 @@ bool FileBytes::fetch(std::int64_t at) {
     begin_ = at;
     ssize_t got = 0;
     do
-        got = ::pread(descriptor_, piece_.data(), size, at);
+        got = ::pread(descriptor_.number(), piece_.data(), size, at);
     while (got < 0 && errno == EINTR);
     piece_.resize(static_cast<std::size_t>(std::max<ssize_t>(got, 0)));
     if (piece_.empty())
         return false;
     // The next piece comes from the disk while this one is used.
     const std::int64_t next = at + got;
-    (void)::posix_fadvise(descriptor_, next, static_cast<off_t>(nextSize_), POSIX_FADV_WILLNEED);
+    (void)::posix_fadvise(descriptor_.number(), next, static_cast<off_t>(nextSize_), POSIX_FADV_WILLNEED);
     for (const Overlay& overlay : overlays_)
         for (std::size_t i = 0; i < overlay.bytes.size(); ++i)
             if (const std::int64_t place = overlay.at + static_cast<std::int64_t>(i); place >= at && place < next)

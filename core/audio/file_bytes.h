@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/descriptor.h"
 #include "base/error.h"
 
 #include <cstdint>
@@ -21,14 +22,6 @@ public:
     /// Errors: notFound (no such file, or it is not a plain file), unreadable (not allowed), empty.
     static Expected<FileBytes> open(const std::filesystem::path& file);
 
-    /// The one moved from reads nothing any more.
-    FileBytes(FileBytes&& other) noexcept;
-    /// As when it is made of another.
-    FileBytes& operator=(FileBytes&& other) noexcept;
-    FileBytes(const FileBytes&) = delete;
-    FileBytes& operator=(const FileBytes&) = delete;
-    ~FileBytes();
-
     /// In bytes, when it was opened.
     std::int64_t size() const { return size_; }
     /// Fills `into` from byte `at` on; how many bytes there were, fewer at the end and where the file cannot be
@@ -38,10 +31,10 @@ public:
     void overlay(std::int64_t at, std::span<const char> bytes);
 
 private:
-    FileBytes(int descriptor, std::int64_t size) : descriptor_(descriptor), size_(size) {}
+    explicit FileBytes(Descriptor descriptor) : descriptor_(std::move(descriptor)) {}
     bool fetch(std::int64_t at);
 
-    int descriptor_ = -1;
+    Descriptor descriptor_;
     std::int64_t size_ = 0;
     std::vector<char> piece_;
     std::int64_t begin_ = 0; ///< of the piece, in the file

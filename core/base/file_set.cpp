@@ -133,31 +133,31 @@ void finish(const fs::path& folder) {
     removeJournal(folder);
 }
 
-/// −1 when somebody else holds it (EWOULDBLOCK) or it cannot be made.
-int lock(const fs::path& folder) {
+/// Nothing open when somebody else holds it (EWOULDBLOCK) or it cannot be made.
+Descriptor lock(const fs::path& folder) {
     const fs::path file = folder / lockName;
     for (;;) {
-        const int descriptor = ::open(file.c_str(), O_RDWR | O_CREAT | O_NOFOLLOW | O_NONBLOCK | O_CLOEXEC, 0666);
-        if (descriptor < 0)
-            return -1;
-        if (::flock(descriptor, LOCK_EX | LOCK_NB) != 0 && errno == EWOULDBLOCK) {
-            ::close(descriptor);
+        Descriptor descriptor(::open(file.c_str(), O_RDWR | O_CREAT | O_NOFOLLOW | O_NONBLOCK | O_CLOEXEC, 0666));
+        if (!descriptor)
+            return descriptor;
+        if (::flock(descriptor.number(), LOCK_EX | LOCK_NB) != 0 && errno == EWOULDBLOCK) {
+            descriptor.close();
             errno = EWOULDBLOCK;
-            return -1;
+            return descriptor;
         }
         struct stat held {
         }, named{};
-        const bool still = ::fstat(descriptor, &held) == 0 && ::stat(file.c_str(), &named) == 0 &&
+        const bool still = ::fstat(descriptor.number(), &held) == 0 && ::stat(file.c_str(), &named) == 0 &&
                            held.st_ino == named.st_ino && held.st_dev == named.st_dev;
         if (still)
-            return descriptor;
-        ::close(descriptor); // its last holder removed it in between
+            return descriptor; // or else its last holder removed it in between
     }
 }
 
-void unlock(const fs::path& folder, int descriptor) {
+/// Removed before it is closed: in between, nobody else takes it for free.
+void unlock(const fs::path& folder, Descriptor held) {
     ::unlink((folder / lockName).c_str());
-    ::close(descriptor);
+    held.close();
 }
 
 } // namespace
@@ -168,30 +168,30 @@ Expected<FileSet> FileSet::in(const fs::path& folder) {
     if (code || !fs::is_directory(folder))
         return fail(ErrorKind::unwritable, fmt::format("The folder {} could not be made{}; choose another one",
                                                        quotedName(folder), code ? ": " + code.message() : ""));
-    const int held = lock(folder);
-    if (held < 0 && errno == EWOULDBLOCK)
+    Descriptor held = lock(folder);
+    if (!held && errno == EWOULDBLOCK)
         return fail(
             ErrorKind::unwritable,
             fmt::format("Something else is being printed into the folder {}; wait for it, or choose another one",
                         quotedName(folder)));
-    if (held < 0)
+    if (!held)
         return fail(ErrorKind::unwritable,
                     fmt::format("Nothing can be written into the folder {}: {}; choose another one",
                                 quotedName(folder), std::strerror(errno)));
     finish(folder);
     removeLeftovers(folder);
-    return FileSet(folder, held, made);
+    return FileSet(folder, std::move(held), made);
 }
 
 FileSet::FileSet(FileSet&& other) noexcept
-    : folder_(std::move(other.folder_)), lock_(std::exchange(other.lock_, -1)),
-      made_(std::exchange(other.made_, false)), files_(std::move(other.files_)) {}
+    : folder_(std::move(other.folder_)), lock_(std::move(other.lock_)), made_(std::exchange(other.made_, false)),
+      files_(std::move(other.files_)) {}
 
 FileSet::~FileSet() {
     files_.clear();
-    if (lock_ < 0)
+    if (!lock_)
         return;
-    unlock(folder_, lock_);
+    unlock(folder_, std::move(lock_));
     std::error_code ignored;
     if (made_)
         fs::remove(folder_, ignored); // only an empty one goes
@@ -226,9 +226,9 @@ void finishInterrupted(const fs::path& folder) {
     std::error_code code;
     if (!fs::exists(folder / namesJournal, code))
         return;
-    if (const int held = lock(folder); held >= 0) {
+    if (Descriptor held = lock(folder)) {
         finish(folder);
-        unlock(folder, held);
+        unlock(folder, std::move(held));
     }
 }
 

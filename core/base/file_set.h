@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/descriptor.h"
 #include "base/provisional_file.h"
 
 #include <filesystem>
@@ -31,11 +32,11 @@ public:
     Expected<void> commit();
 
 private:
-    FileSet(std::filesystem::path folder, int lock, bool made)
-        : folder_(std::move(folder)), lock_(lock), made_(made) {}
+    FileSet(std::filesystem::path folder, Descriptor lock, bool made)
+        : folder_(std::move(folder)), lock_(std::move(lock)), made_(made) {}
 
     std::filesystem::path folder_;
-    int lock_ = -1;
+    Descriptor lock_;
     bool made_ = false; ///< the folder, by this set: it goes again when nothing was named
     std::vector<ProvisionalFile> files_;
 };

@@ -75,20 +75,20 @@ Expected<ProvisionalFile> ProvisionalFile::beside(const fs::path& wanted) {
     removeLeftovers(folderOf(file.target_));
     for (int attempt = 0; attempt < tries; ++attempt) {
         const fs::path path = folderOf(file.target_) / provisionalName();
-        const int descriptor = ::open(path.c_str(), O_RDWR | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0666);
-        if (descriptor < 0 && errno == EEXIST)
+        file.descriptor_ =
+            Descriptor(::open(path.c_str(), O_RDWR | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0666));
+        if (!file.descriptor_ && errno == EEXIST)
             continue;
-        if (descriptor < 0)
+        if (!file.descriptor_)
             return notMade(wanted);
-        file.descriptor_ = descriptor;
         file.path_ = path;
         struct stat made {};
-        if ((::flock(descriptor, LOCK_EX | LOCK_NB) != 0 && errno == EWOULDBLOCK) ||
-            ::fstat(descriptor, &made) != 0 || made.st_nlink == 0) {
+        if ((::flock(file.descriptor(), LOCK_EX | LOCK_NB) != 0 && errno == EWOULDBLOCK) ||
+            ::fstat(file.descriptor(), &made) != 0 || made.st_nlink == 0) {
             file.close(); // taken for a leftover that very moment
             continue;
         }
-        takeAfter(descriptor, file.target_);
+        takeAfter(file.descriptor(), file.target_);
         return file;
     }
     return fail(ErrorKind::unwritable, quotedName(wanted) + " could not be written: no free name beside it");
@@ -96,7 +96,7 @@ Expected<ProvisionalFile> ProvisionalFile::beside(const fs::path& wanted) {
 
 ProvisionalFile::ProvisionalFile(ProvisionalFile&& other) noexcept
     : wanted_(std::move(other.wanted_)), target_(std::move(other.target_)),
-      path_(std::exchange(other.path_, fs::path())), descriptor_(std::exchange(other.descriptor_, -1)) {}
+      path_(std::exchange(other.path_, fs::path())), descriptor_(std::move(other.descriptor_)) {}
 
 ProvisionalFile& ProvisionalFile::operator=(ProvisionalFile&& other) noexcept {
     std::swap(wanted_, other.wanted_);
@@ -115,13 +115,12 @@ void ProvisionalFile::close() {
     if (!path_.empty())
         ::unlink(path_.c_str());
     path_.clear();
-    if (descriptor_ >= 0)
-        ::close(std::exchange(descriptor_, -1));
+    descriptor_.close();
 }
 
 Expected<void> ProvisionalFile::write(std::string_view bytes) {
     while (!bytes.empty()) {
-        const ssize_t done = ::write(descriptor_, bytes.data(), bytes.size());
+        const ssize_t done = ::write(descriptor(), bytes.data(), bytes.size());
         if (done < 0 && errno == EINTR)
             continue;
         if (done <= 0)
@@ -133,7 +132,7 @@ Expected<void> ProvisionalFile::write(std::string_view bytes) {
 
 Expected<void> ProvisionalFile::sync() {
     // Without this a power cut could leave the new name on an empty file.
-    if (::fsync(descriptor_) != 0 && errno != EINVAL && errno != EROFS)
+    if (::fsync(descriptor()) != 0 && errno != EINVAL && errno != EROFS)
         return notComplete(wanted_);
     return {};
 }
@@ -172,22 +171,17 @@ void removeLeftovers(const fs::path& folder) {
     for (fs::directory_iterator entry(folder, code), end; !code && entry != end; entry.increment(code)) {
         if (!isProvisionalName(entry->path().filename().string()))
             continue;
-        const int descriptor = ::open(entry->path().c_str(), O_RDONLY | O_NOFOLLOW | O_NONBLOCK | O_CLOEXEC);
-        if (descriptor < 0)
-            continue;
+        const Descriptor descriptor(::open(entry->path().c_str(), O_RDONLY | O_NOFOLLOW | O_NONBLOCK | O_CLOEXEC));
         struct stat kind {};
-        if (::fstat(descriptor, &kind) == 0 && S_ISREG(kind.st_mode) && ::flock(descriptor, LOCK_EX | LOCK_NB) == 0)
+        if (descriptor && ::fstat(descriptor.number(), &kind) == 0 && S_ISREG(kind.st_mode) &&
+            ::flock(descriptor.number(), LOCK_EX | LOCK_NB) == 0)
             ::unlink(entry->path().c_str());
-        ::close(descriptor);
     }
 }
 
 void syncFolder(const fs::path& folder) {
-    const int descriptor = ::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC);
-    if (descriptor < 0)
-        return;
-    (void)::fsync(descriptor);
-    ::close(descriptor);
+    if (const Descriptor descriptor(::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC)); descriptor)
+        (void)::fsync(descriptor.number());
 }
 
 } // namespace lampo

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/descriptor.h"
 #include "base/error.h"
 
 #include <filesystem>
@@ -28,7 +29,7 @@ public:
     const std::filesystem::path& wanted() const { return wanted_; } ///< as it was asked for
     const std::filesystem::path& target() const { return target_; } ///< the same, with links followed
     /// Open for reading and writing. Stays this object's.
-    int descriptor() const { return descriptor_; }
+    int descriptor() const { return descriptor_.number(); }
 
     /// Errors: diskFull.
     Expected<void> write(std::string_view bytes);
@@ -44,7 +45,7 @@ private:
     void close();
 
     std::filesystem::path wanted_, target_, path_;
-    int descriptor_ = -1;
+    Descriptor descriptor_;
 };
 
 /// A new name of a ProvisionalFile, and whether a name is one.

@@ -160,18 +160,19 @@ bool locks(int descriptor) {
 Expected<Journal> Journal::begin(const fs::path& file, const fs::path& project, const Session& base) {
     std::error_code code;
     fs::create_directories(file.parent_path(), code);
-    const int descriptor = ::open(file.c_str(), O_RDWR | O_CREAT | O_NOFOLLOW | O_CLOEXEC, 0600);
-    if (descriptor < 0)
+    Descriptor descriptor(::open(file.c_str(), O_RDWR | O_CREAT | O_NOFOLLOW | O_CLOEXEC, 0600));
+    if (!descriptor)
         return fail(ErrorKind::unwritable,
                     fmt::format("The journal of what is not saved yet could not be written into \"{}\": {}",
                                 file.parent_path().string(), std::strerror(errno)));
-    Journal journal(file, descriptor, base);
-    if (!locks(descriptor))
+    Journal journal(file, std::move(descriptor), base);
+    const int number = journal.descriptor_.number();
+    if (!locks(number))
         return fail(ErrorKind::unwritable,
                     quotedName(project) +
                         " is open in another window, which keeps its journal: save there, or here "
                         "under another name");
-    if (::ftruncate(descriptor, 0) != 0 || ::lseek(descriptor, 0, SEEK_SET) != 0)
+    if (::ftruncate(number, 0) != 0 || ::lseek(number, 0, SEEK_SET) != 0)
         return fail(ErrorKind::unwritable,
                     fmt::format("{} could not be written: {}", quotedName(file), std::strerror(errno)));
     if (auto begun = journal.append(lineOf(
@@ -182,42 +183,25 @@ Expected<Journal> Journal::begin(const fs::path& file, const fs::path& project, 
     return journal;
 }
 
-Journal::Journal(fs::path file, int descriptor, const Session& base)
-    : file_(std::move(file)), descriptor_(descriptor), baseText_(projectText(base, root)) {}
-
-Journal::Journal(Journal&& other) noexcept
-    : file_(std::move(other.file_)), descriptor_(std::exchange(other.descriptor_, -1)),
-      baseText_(std::move(other.baseText_)), written_(std::move(other.written_)) {}
-
-Journal& Journal::operator=(Journal&& other) noexcept {
-    std::swap(file_, other.file_);
-    std::swap(descriptor_, other.descriptor_);
-    std::swap(baseText_, other.baseText_);
-    std::swap(written_, other.written_);
-    return *this;
-}
-
-Journal::~Journal() {
-    if (descriptor_ >= 0)
-        ::close(descriptor_);
-}
+Journal::Journal(fs::path file, Descriptor descriptor, const Session& base)
+    : file_(std::move(file)), descriptor_(std::move(descriptor)), baseText_(projectText(base, root)) {}
 
 /// All of it or, as far as the file allows, nothing: a torn record would end the journal for good.
 Expected<void> Journal::append(std::string_view record) {
-    const off_t before = ::lseek(descriptor_, 0, SEEK_END);
+    const off_t before = ::lseek(descriptor_.number(), 0, SEEK_END);
     while (!record.empty()) {
-        const ssize_t done = ::write(descriptor_, record.data(), record.size());
+        const ssize_t done = ::write(descriptor_.number(), record.data(), record.size());
         if (done < 0 && errno == EINTR)
             continue;
         if (done <= 0) {
-            [[maybe_unused]] const int cut = ::ftruncate(descriptor_, before);
+            [[maybe_unused]] const int cut = ::ftruncate(descriptor_.number(), before);
             return fail(ErrorKind::diskFull, "The journal of what is not saved yet cannot be written: the disk is "
                                              "full; save the project elsewhere");
         }
         record.remove_prefix(static_cast<std::size_t>(done));
     }
-    if (::fdatasync(descriptor_) != 0) {
-        [[maybe_unused]] const int cut = ::ftruncate(descriptor_, before);
+    if (::fdatasync(descriptor_.number()) != 0) {
+        [[maybe_unused]] const int cut = ::ftruncate(descriptor_.number(), before);
         return fail(
             ErrorKind::diskFull,
             fmt::format("The journal of what is not saved yet cannot be written: {}; save the project elsewhere",
@@ -256,7 +240,7 @@ Expected<void> Journal::write(const HistoryState& history) {
 
 void Journal::remove() {
     ::unlink(file_.c_str());
-    ::close(std::exchange(descriptor_, -1));
+    descriptor_.close();
 }
 
 Expected<JournalContent> readJournal(const fs::path& file, std::size_t maxSteps) {
@@ -284,12 +268,8 @@ Expected<JournalContent> readJournal(const fs::path& file, std::size_t maxSteps)
 }
 
 bool isLeft(const fs::path& journal) {
-    const int descriptor = ::open(journal.c_str(), O_RDONLY | O_NOFOLLOW | O_NONBLOCK | O_CLOEXEC);
-    if (descriptor < 0)
-        return false;
-    const bool left = locks(descriptor);
-    ::close(descriptor);
-    return left;
+    const Descriptor descriptor(::open(journal.c_str(), O_RDONLY | O_NOFOLLOW | O_NONBLOCK | O_CLOEXEC));
+    return descriptor && locks(descriptor.number());
 }
 
 } // namespace lampo

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/descriptor.h"
 #include "base/error.h"
 #include "session/session.h"
 
@@ -41,31 +42,25 @@ struct JournalContent {
 /// Everything that was done to a project since it was opened, on the disk: appended step by step, each record with
 /// its checksum, and synced. A record is what is new: the steps kept, then each step as one changed stretch of the
 /// project's text. The file is locked as long as its writer lives, which tells a journal in use from one that a
-/// crash left. One thread at a time.
+/// crash left. Its end leaves the file. One thread at a time.
 class Journal {
 public:
     /// Replaces what the file held. Makes the folder. Errors: unwritable (also when another process has this
     /// journal in use), diskFull.
     static Expected<Journal> begin(const std::filesystem::path& file, const std::filesystem::path& project,
                                    const Session& base);
-    /// The one moved from writes nothing any more.
-    Journal(Journal&& other) noexcept;
-    /// As when it is made of another.
-    Journal& operator=(Journal&& other) noexcept;
-    ~Journal(); ///< leaves the file
-
     /// Appends what changed since the last call, and syncs. Errors: diskFull; the next call tries again.
     Expected<void> write(const HistoryState& history);
     /// The work is saved, or given up on purpose.
     void remove();
 
 private:
-    Journal(std::filesystem::path file, int descriptor, const Session& base);
+    Journal(std::filesystem::path file, Descriptor descriptor, const Session& base);
     Expected<void> append(std::string_view record);
     std::string textBefore(const HistoryState& history, std::size_t step) const;
 
     std::filesystem::path file_;
-    int descriptor_ = -1;
+    Descriptor descriptor_;
     std::string baseText_;
     HistoryState written_;
 };

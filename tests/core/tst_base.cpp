@@ -1,3 +1,4 @@
+#include "base/descriptor.h"
 #include "base/enum_names.h"
 #include "base/error.h"
 #include "base/indices.h"
@@ -10,6 +11,7 @@
 
 #include <clocale>
 #include <cstdio>
+#include <fcntl.h>
 #include <random>
 #include <set>
 
@@ -73,6 +75,24 @@ private slots:
         for (const char other : {'@', '[', 'a', '1', '\xC4'})
             QVERIFY(!TakeLetter::of(other));
         QCOMPARE(TakeLetter{'C'}.text(), std::string("C"));
+    }
+    void aDescriptorIsClosedOnceByItsLastOwner() {
+        const auto isOpen = [](int number) { return ::fcntl(number, F_GETFD) != -1; };
+        const auto opened = [] { return Descriptor(::open("/dev/null", O_RDONLY | O_CLOEXEC)); };
+        int number = -1, replaced = -1;
+        {
+            Descriptor last = opened();
+            replaced = last.number();
+            Descriptor first = opened();
+            number = first.number();
+            last = std::move(first);
+            QVERIFY(last && last.number() == number && isOpen(number) && !isOpen(replaced));
+            Descriptor& itself = last;
+            last = std::move(itself);
+            QVERIFY(isOpen(number));
+        }
+        QVERIFY(!isOpen(number));
+        QVERIFY(!Descriptor() && !Descriptor(::open("/nowhere/at/all", O_RDONLY | O_CLOEXEC)));
     }
     void valuesAndTheirWordsFindEachOther() {
         constexpr SeasonNames names{"spring", "summer", "autumn"};
