@@ -12,11 +12,13 @@ KEYS = 3  # seed, label and mic come before the features
 
 def read(file):
     numbers = numpy.fromfile(file, dtype="f4")
-    return numbers[1:].reshape(-1, int(numbers[0]))
+    lines = numbers[1:].reshape(-1, int(numbers[0]))
+    return lines[numpy.argsort(lines[:, 0], kind="stable")]  # kits come in the order in which they were done
 
 
-def trained(lines, trees=100):
-    model = HistGradientBoostingClassifier(max_iter=trees, max_leaf_nodes=8, learning_rate=0.1, min_samples_leaf=30)
+def trained(lines, trees=300):
+    model = HistGradientBoostingClassifier(
+        max_iter=trees, max_leaf_nodes=8, learning_rate=0.1, min_samples_leaf=30, random_state=1)
     return model.fit(lines[:, KEYS:], lines[:, 1])
 
 

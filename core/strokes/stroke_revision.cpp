@@ -11,8 +11,8 @@
 namespace lampo {
 namespace {
 
-constexpr double noStroke = 0.1; ///< a stroke by the rules that is less probable is none
-constexpr double stroke = 0.5;   ///< what the rules refused is one if it is more probable
+constexpr double noStroke = 0.07; ///< a stroke by the rules that is less probable is none
+constexpr double stroke = 0.5;    ///< what the rules refused is one if it is more probable
 
 /// What is left for its own drum; the whole of it where nothing is left.
 BandEnergies ownPartOf(const StrokesSoFar& known, std::size_t e) {
