@@ -9,16 +9,20 @@ namespace lampo {
 /// An open file of the operating system, closed when this ends. As any value, one thread at a time; movable.
 class Descriptor {
 public:
+    /// Nothing open.
     Descriptor() = default;
     /// Takes what open() gave, also where that failed (below 0).
     explicit Descriptor(int number) : number_(number) {}
+    /// The one moved from has nothing open.
     Descriptor(Descriptor&& other) noexcept : number_(std::exchange(other.number_, none)) {}
+    /// Closes what was open here.
     Descriptor& operator=(Descriptor&& other) noexcept {
         Descriptor(std::move(other)).swap(*this);
         return *this;
     }
     ~Descriptor() { close(); }
 
+    /// Whether one is open.
     explicit operator bool() const { return number_ >= 0; }
     /// For the system's calls; below 0 where nothing is open.
     int number() const { return number_; }
