@@ -1,5 +1,6 @@
 #include "player/system_device.h"
 
+#include "base/descriptor.h"
 #include "player/simulated_device.h"
 
 #include <RtAudio.h>
@@ -55,22 +56,18 @@ void noteError(RtAudioError::Type type, const std::string& text) {
 class HushedStderr {
 public:
     HushedStderr() : kept_(::dup(STDERR_FILENO)) {
-        if (const int nowhere = ::open("/dev/null", O_WRONLY | O_CLOEXEC); nowhere >= 0) {
-            ::dup2(nowhere, STDERR_FILENO);
-            ::close(nowhere);
-        }
+        if (const Descriptor nowhere(::open("/dev/null", O_WRONLY | O_CLOEXEC)); nowhere)
+            ::dup2(nowhere.number(), STDERR_FILENO);
     }
     ~HushedStderr() {
-        if (kept_ >= 0) {
-            ::dup2(kept_, STDERR_FILENO);
-            ::close(kept_);
-        }
+        if (kept_)
+            ::dup2(kept_.number(), STDERR_FILENO);
     }
     HushedStderr(const HushedStderr&) = delete;
     HushedStderr& operator=(const HushedStderr&) = delete;
 
 private:
-    int kept_;
+    Descriptor kept_;
 };
 
 class SystemDevice final : public AudioDevice {
