@@ -1,5 +1,5 @@
-// Preloaded into a program, lets the n-th system call with which it writes fail, or kills it just before that call.
-//     LAMPO_FAULT=fail:7 | kill:7 | count:FILE
+// Preloaded into a program, lets the n-th system call with which it writes fail, kills it just before that call,
+// or, if it is to write bytes, when half of them are written.     LAMPO_FAULT=fail:7 | kill:7 | tear:7 | count:FILE
 // Counted are opening to write, writing, syncing, renaming, and closing what was opened to write; not the standard
 // streams.
 #include "faults/preload.h"
@@ -18,7 +18,7 @@
 namespace {
 
 struct Fault {
-    enum class Mode { none, fail, kill, count } mode = Mode::none;
+    enum class Mode { none, fail, kill, tear, count } mode = Mode::none;
     long at = 0;
     const char* file = nullptr;
 
@@ -27,7 +27,10 @@ struct Fault {
         const char* argument = wanted ? std::strchr(wanted, ':') : nullptr;
         if (!argument)
             return;
-        mode = *wanted == 'f' ? Mode::fail : *wanted == 'k' ? Mode::kill : Mode::count;
+        mode = *wanted == 'f'   ? Mode::fail
+               : *wanted == 'k' ? Mode::kill
+               : *wanted == 't' ? Mode::tear
+                                : Mode::count;
         at = std::atol(argument + 1);
         file = argument + 1;
     }
@@ -37,14 +40,20 @@ const Fault fault;
 std::atomic<long> calls = 0;
 std::array<std::atomic<bool>, 4096> written; // by descriptor
 
-/// Whether this call is to fail.
-bool strikes() {
+/// Whether this call is to fail. `half`: what it would have done by half.
+template <class Half>
+bool strikes(const Half& half) {
     const long call = ++calls;
     if (call != fault.at)
         return false;
-    if (fault.mode == Fault::Mode::kill)
+    if (fault.mode == Fault::Mode::tear)
+        half();
+    if (fault.mode == Fault::Mode::kill || fault.mode == Fault::Mode::tear)
         ::raise(SIGKILL);
     return fault.mode == Fault::Mode::fail;
+}
+bool strikes() {
+    return strikes([] {});
 }
 
 bool isWritten(int descriptor) {
@@ -85,7 +94,8 @@ extern "C" {
 
 ssize_t write(int descriptor, const void* bytes, size_t count) {
     static const auto real = next<ssize_t (*)(int, const void*, size_t)>("write");
-    return isWritten(descriptor) && strikes() ? failWith(ENOSPC) : real(descriptor, bytes, count);
+    const auto half = [&] { real(descriptor, bytes, count / 2); };
+    return isWritten(descriptor) && strikes(half) ? failWith(ENOSPC) : real(descriptor, bytes, count);
 }
 
 int fsync(int descriptor) {

@@ -1,14 +1,13 @@
 #include "base/file_set.h"
+#include "faults/fault_runs.h"
 #include "import/folder_import.h"
 #include "project/project_file.h"
 #include "support/built_kit.h"
 #include "support/dice.h"
-#include "support/program.h"
 #include "support/temp_folder.h"
 
 #include <QtTest>
 
-#include <csignal>
 #include <sys/stat.h>
 
 using namespace lampo;
@@ -42,6 +41,11 @@ std::vector<std::tuple<std::string, std::string, std::int64_t>> stateOf(const fs
     }
     std::sort(state.begin(), state.end());
     return state;
+}
+
+/// Where a program that makes so many calls is killed: before one of them, in one, or, now and then, not at all.
+QString drawnDeath(Dice& dice, int calls) {
+    return (dice.chance(0.5) ? "kill:" : "tear:") + QString::number(1 + dice.upTo(calls + calls / 5));
 }
 
 /// Files that only a run that is under way may have.
@@ -274,8 +278,8 @@ private slots:
         QVERIFY(taken > 0 && refused > 0);
     }
 
-    /// Killed at any time, over an earlier print: all of it is old or all of it new, once what was killed between
-    /// two names has been finished by its journal; and the next print works.
+    /// Killed at any call, over an earlier print, again and again: all of it is old or all of it new, once what was
+    /// killed between two names has been finished by its journal; and the next print works.
     void killedPrints() {
         const fs::path take = template_ / "take";
         const auto print = [&](const fs::path& out, const char* strength) {
@@ -284,10 +288,8 @@ private slots:
         const fs::path out = folder_ / "killed";
         QCOMPARE(runProgram(LAMPO_CLI, print(out, "60")).code, 0);
         const auto other = contents(out);
-        QElapsedTimer timer;
-        timer.start();
-        QCOMPARE(runProgram(LAMPO_CLI, print(out, "100")).code, 0);
-        const double wholeTime = static_cast<double>(timer.nsecsElapsed()) / 1000;
+        const int calls = callsOf(LAMPO_CLI, print(out, "100"));
+        QVERIFY(calls > 0);
         const auto one = contents(out);
         QVERIFY(one != other);
         const auto recording = stateOf(take);
@@ -302,20 +304,17 @@ private slots:
         bool isOne = true;
         for (std::uint64_t round = rounds.first; round < rounds.end; ++round) {
             Dice dice(round);
-            QProcess process;
-            process.start(QStringLiteral(LAMPO_CLI), print(out, isOne ? "60" : "100"));
-            QVERIFY(process.waitForStarted());
-            ::usleep(static_cast<unsigned>(dice.between(0, 1.2 * wholeTime)));
-            ::kill(static_cast<pid_t>(process.processId()), SIGKILL);
-            process.waitForFinished();
+            const QString death = drawnDeath(dice, calls);
+            runStruck(LAMPO_CLI, print(out, isOne ? "60" : "100"), death);
             finishInterrupted(out);
             const auto now = shown();
-            QVERIFY2(now == one || now == other, qPrintable(QString("round %1").arg(round)));
+            QVERIFY2(now == one || now == other, qPrintable(QString("round %1, %2").arg(round).arg(death)));
             QVERIFY(stateOf(take) == recording);
             ++(isOne == (now == one) ? unchanged : changed);
             isOne = now == one;
         }
         qInfo("%d left as it was, %d finished", unchanged, changed);
+        QVERIFY(unchanged > 0 && changed > 0);
         QCOMPARE(runProgram(LAMPO_CLI, print(out, "100")).code, 0);
         QVERIFY(contents(out) == one); // and what the killed ones left is gone
     }
@@ -324,10 +323,8 @@ private slots:
     void killedSaves() {
         const fs::path project = folder_ / "saved.lampo";
         QVERIFY(saveProject(*importFolder(template_ / "take"), project).has_value());
-        QElapsedTimer timer;
-        timer.start();
-        QCOMPARE(runProgram(LAMPO_SAVE_ONCE, {text(project), "Ahead"}).code, 0);
-        const double wholeTime = static_cast<double>(timer.nsecsElapsed()) / 1000;
+        const int calls = callsOf(LAMPO_SAVE_ONCE, {text(project), "Ahead"});
+        QVERIFY(calls > 0);
         const std::string ahead = readBytes(project);
         QCOMPARE(runProgram(LAMPO_SAVE_ONCE, {text(project), "Behind"}).code, 0);
         const std::string behind = readBytes(project);
@@ -335,14 +332,10 @@ private slots:
         for (std::uint64_t round = rounds.first; round < rounds.end; ++round) {
             Dice dice(round);
             const bool wasAhead = readBytes(project) == ahead;
-            QProcess process;
-            process.start(QStringLiteral(LAMPO_SAVE_ONCE), {text(project), wasAhead ? "Behind" : "Ahead"});
-            QVERIFY(process.waitForStarted());
-            ::usleep(static_cast<unsigned>(dice.between(0, 1.2 * wholeTime)));
-            ::kill(static_cast<pid_t>(process.processId()), SIGKILL);
-            process.waitForFinished();
+            const QString death = drawnDeath(dice, calls);
+            runStruck(LAMPO_SAVE_ONCE, {text(project), wasAhead ? "Behind" : "Ahead"}, death);
             const std::string now = readBytes(project);
-            QVERIFY2(now == ahead || now == behind, qPrintable(QString("round %1").arg(round)));
+            QVERIFY2(now == ahead || now == behind, qPrintable(QString("round %1, %2").arg(round).arg(death)));
         }
     }
 };

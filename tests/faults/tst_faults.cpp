@@ -1,8 +1,8 @@
 #include "base/whole_file.h"
+#include "faults/fault_runs.h"
 #include "import/folder_import.h"
 #include "project/project_file.h"
 #include "support/built_kit.h"
-#include "support/program.h"
 #include "support/temp_folder.h"
 
 #include <QtTest>
@@ -15,23 +15,6 @@ using namespace lampo::test;
 namespace {
 
 namespace fs = std::filesystem;
-
-/// With a fault, or without any where that is empty.
-Run run(const char* program, const QStringList& arguments, const QString& fault = {}) {
-    if (fault.isEmpty())
-        return runProgram(program, arguments);
-    return runProgram(
-        program, arguments,
-        {"LD_PRELOAD=" LAMPO_FAULTS, "LAMPO_FAULT=" + fault, "ASAN_OPTIONS=verify_asan_link_order=0"});
-}
-
-int callsOf(const char* program, const QStringList& arguments) {
-    const TempFolder folder;
-    const auto file = folder / "count";
-    if (run(program, arguments, "count:" + text(file)).code != 0)
-        return 0;
-    return std::atoi(readBytes(file).c_str());
-}
 
 using Files = std::vector<std::pair<std::string, std::string>>;
 
@@ -69,7 +52,7 @@ class TestFaults : public QObject {
         const fs::path all = place / "all", out = all / "print", report = all / "r.json";
         fs::create_directories(all);
         if (!fresh)
-            QCOMPARE(run(LAMPO_CLI, edit(out, "100", report)).code, 0);
+            QCOMPARE(runProgram(LAMPO_CLI, edit(out, "100", report)).code, 0);
         const Files before = shown(all);
         fs::copy(all, place / "kept", fs::copy_options::recursive);
         const auto again = edit(out, "60", report);
@@ -83,13 +66,13 @@ class TestFaults : public QObject {
         for (int call = 1; call <= calls; ++call) {
             fs::remove_all(all);
             fs::copy(place / "kept", all, fs::copy_options::recursive);
-            const Run struck = run(LAMPO_CLI, again, mode + ":" + QString::number(call));
+            const Run struck = runStruck(LAMPO_CLI, again, mode + ":" + QString::number(call));
             const QString where = mode + " " + QString::number(call) + ": " + struck.err;
             if (mode == "kill") { // the next one into this folder, which itself cannot write
                 QCOMPARE(struck.code, -1);
                 // What is written there before the next print takes nothing from what waits for its name.
                 QVERIFY(writeAtomically(out / ".other", "text") || fresh);
-                QCOMPARE(run(LAMPO_CLI, edit(out, "60", folder_ / "take")).code, 1);
+                QCOMPARE(runProgram(LAMPO_CLI, edit(out, "60", folder_ / "take")).code, 1);
             } else {
                 QVERIFY2(struck.code == 0 || (struck.code == 1 && struck.err.count('\n') == 1), qPrintable(where));
             }
@@ -127,6 +110,7 @@ private slots:
         QTest::addColumn<QString>("mode");
         QTest::newRow("a call fails") << "fail";
         QTest::newRow("killed") << "kill";
+        QTest::newRow("killed while it writes") << "tear";
     }
     void saves() {
         QFETCH(QString, mode);
@@ -141,12 +125,12 @@ private slots:
         QVERIFY(calls >= 5 && before != after);
         for (int call = 1; call <= calls; ++call) {
             writeBytes(project, before);
-            const Run struck = run(LAMPO_SAVE_ONCE, arguments, mode + ":" + QString::number(call));
+            const Run struck = runStruck(LAMPO_SAVE_ONCE, arguments, mode + ":" + QString::number(call));
             const std::string now = readBytes(project);
             QVERIFY(now == before || now == after);
             if (mode == "fail")
                 QVERIFY(struck.code == 0 ? now == after : now == before && struck.err.count('\n') == 1);
-            QCOMPARE(run(LAMPO_SAVE_ONCE, arguments).code, 0); // and nothing is left over
+            QCOMPARE(runProgram(LAMPO_SAVE_ONCE, arguments).code, 0); // and nothing is left over
             QCOMPARE(contents(place.path()).size(), std::size_t{1});
         }
     }
