@@ -26,7 +26,7 @@ Decibels bodyOf(Role role) {
 /// struck in kits drawn at random (seeds 1 to 260, and 5001 to 5080 harsher) three are taken for idle so, all in
 /// harsher kits, and of 19 idle snares three for struck (bench/ears.cpp).
 double priorLogOddsOf(Role role) {
-    return role == Role::kick || role == Role::snare ? 2 : 0;
+    return role == Role::kick || role == Role::snare ? 2.5 : 0;
 }
 
 /// Dates put in order again, so that the candidates ascend: strokes keep theirs where they can, what lies around
