@@ -14,21 +14,14 @@ BackgroundWork::~BackgroundWork() {
 }
 
 void BackgroundWork::stop() {
-    forgetJob(); // what was posted by the old job and has not arrived is no longer wanted
+    endJob();
     busy_ = false;
-    if (thread_.joinable()) {
-        thread_.request_stop();
-        thread_.join();
-    }
 }
 
 void BackgroundWork::start(Job job) {
-    stop();
     busy_ = true;
     told_.clear();
-    thread_ = std::jthread([this, job = std::move(job), number = number()](const std::stop_token& token) mutable {
-        run(std::move(job), token, number);
-    });
+    startJob([this, job = std::move(job)](const std::stop_token& stop, int number) { run(job, stop, number); });
 }
 
 /// A file that cannot be drawn cannot be analysed either; that is told once.

@@ -5,8 +5,6 @@
 #include "kit/kit_check.h"
 #include "pipeline/analyses.h"
 
-#include <thread>
-
 namespace lampo {
 
 /// Reads audio off the window's thread: waveforms first, then candidates. One job at a time; a new one replaces the
@@ -43,7 +41,6 @@ private:
     void buildPeaks(const Job& job, const std::stop_token& stop, int number);
     void tell(int number, const Error& error);
 
-    std::jthread thread_;
     bool busy_ = false;
     QString told_;
 };

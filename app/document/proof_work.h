@@ -1,11 +1,9 @@
 #pragma once
 
-#include "document/numbered_work.h"
+#include "document/delayed_work.h"
 #include "proof/proof.h"
 
-#include <QTimer>
-
-#include <thread>
+#include <memory>
 
 namespace lampo {
 
@@ -17,38 +15,28 @@ struct HeardProof {
 
 /// Listens to the edit behind the window, a moment after the last change of it. What was heard before and did not
 /// change is not listened to again.
-class ProofWork : public NumberedWork {
+class ProofWork : public DelayedWork {
     Q_OBJECT
 public:
     explicit ProofWork(QObject* parent = nullptr);
     ~ProofWork() override;
 
-    /// The edit changed: wanted() asks for it when no other change has come for a moment.
-    void soon();
+    /// The edit changed: what is heard now is out of date.
+    void soon() override;
     /// Gives way to what is asked for now.
     void start(const Session& session, std::shared_ptr<const Outcome> outcome);
     /// Forgets what was heard of this song.
     void stop();
-    /// Whether it listens, or is about to.
-    bool busy() const { return busy_; }
     /// 0 to 1, while it listens.
     double progress() const { return progress_; }
 
 signals:
-    void wanted();
     void heard(const lampo::HeardProof& proof);
     /// busy() or progress() changed.
     void progressed();
 
 private:
-    void halt();
-    void showBusy();
-
-    QTimer soon_;
     std::shared_ptr<ProofMemory> memory_ = std::make_shared<ProofMemory>();
-    std::jthread thread_;
-    bool listening_ = false;
-    bool busy_ = false;
     double progress_ = 0;
 };
 

@@ -8,68 +8,46 @@
 namespace lampo {
 namespace {
 
-constexpr int patience = 150;       ///< ms after an edit
-constexpr std::size_t atOnce = 128; ///< seams that are told together
+constexpr std::chrono::milliseconds patience{150}; ///< after an edit
+constexpr std::size_t atOnce = 128;                ///< seams that are told together
 
 } // namespace
 
-SeamWork::SeamWork(QObject* parent) : NumberedWork(parent) {
-    soon_.setSingleShot(true);
-    soon_.setInterval(patience);
-    connect(&soon_, &QTimer::timeout, this, [this] {
-        emit wanted();
-        showBusy();
-    });
-}
+SeamWork::SeamWork(QObject* parent) : DelayedWork(patience, parent) {}
 
 SeamWork::~SeamWork() {
-    halt();
-}
-
-void SeamWork::soon() {
-    soon_.start();
-    showBusy();
+    endJob();
 }
 
 void SeamWork::start(Job job) {
     const auto isAsked = [&](const SeamQuestion& question) { return asked_.contains(question.key); };
     if (std::all_of(job.questions.begin(), job.questions.end(), isAsked))
         return;
-    halt();
+    forgetQuestions();
     underWay_ = job.questions;
     for (const SeamQuestion& question : underWay_)
         asked_.insert(question.key);
     const bool readCache = !job.cacheFolder.empty() && std::exchange(read_, job.cacheFolder) != job.cacheFolder;
-    searching_ = true;
-    thread_ = std::jthread([this, job = std::move(job), readCache, number = number()](
-                               const std::stop_token& token) { run(job, readCache, token, number); });
+    setRunning(true);
+    startJob([this, job = std::move(job), readCache](const std::stop_token& stop, int number) {
+        run(job, readCache, stop, number);
+    });
 }
 
 void SeamWork::stop() {
-    soon_.stop();
-    halt();
+    notSoon();
+    endJob();
+    setRunning(false);
     asked_.clear();
+    underWay_.clear();
     read_.clear();
     showBusy();
 }
 
 /// What was asked for and is not answered may be asked for again.
-void SeamWork::halt() {
-    forgetJob(); // what was posted and has not arrived is no longer wanted
-    if (thread_.joinable()) {
-        thread_.request_stop();
-        thread_.join();
-    }
+void SeamWork::forgetQuestions() {
     for (const SeamQuestion& question : underWay_)
         asked_.erase(question.key);
-    underWay_.clear();
-    searching_ = false;
-}
-
-void SeamWork::showBusy() {
-    const bool busy = searching_ || soon_.isActive();
-    if (std::exchange(busy_, busy) != busy)
-        emit busyChanged();
 }
 
 void SeamWork::run(const Job& job, bool readCache, const std::stop_token& stop, int number) {
@@ -94,7 +72,7 @@ void SeamWork::run(const Job& job, bool readCache, const std::stop_token& stop, 
         (void)writeSeams(job.cacheFolder, known); // a cache that cannot be written is no trouble
     post(number, [this] {
         underWay_.clear(); // what is not answered now cannot be read, and is not asked for again
-        searching_ = false;
+        setRunning(false);
         showBusy();
     });
 }

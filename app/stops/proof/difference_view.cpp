@@ -53,30 +53,20 @@ DifferencePicture pictureOf(const Sounding& one, const Sounding& other, const st
 } // namespace
 
 DifferenceWork::~DifferenceWork() {
-    halt();
-}
-
-void DifferenceWork::halt() {
-    forgetJob();
-    if (thread_.joinable()) {
-        thread_.request_stop();
-        thread_.join();
-    }
+    endJob();
 }
 
 void DifferenceWork::start(Side one, Side other) {
-    halt();
-    thread_ = std::jthread(
-        [this, one = std::move(one), other = std::move(other), number = number()](const std::stop_token& stop) {
-            const auto a = one(), b = other();
-            if (!a || !b)
-                return post(number, [this, sentence = (a ? b : a).error().sentence] {
-                    emit failed(QString::fromStdString(sentence));
-                });
-            auto picture = pictureOf(*a, *b, stop);
-            if (!stop.stop_requested())
-                post(number, [this, picture = std::move(picture)] { emit found(picture); });
-        });
+    startJob([this, one = std::move(one), other = std::move(other)](const std::stop_token& stop, int number) {
+        const auto a = one(), b = other();
+        if (!a || !b)
+            return post(number, [this, sentence = (a ? b : a).error().sentence] {
+                emit failed(QString::fromStdString(sentence));
+            });
+        auto picture = pictureOf(*a, *b, stop);
+        if (!stop.stop_requested())
+            post(number, [this, picture = std::move(picture)] { emit found(picture); });
+    });
 }
 
 DifferenceView::DifferenceView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {

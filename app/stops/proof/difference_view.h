@@ -7,7 +7,6 @@
 
 #include <functional>
 #include <memory>
-#include <thread>
 #include <vector>
 
 namespace lampo {
@@ -28,15 +27,11 @@ public:
     /// What both are is found out behind the window as well.
     using Side = std::function<Expected<Sounding>()>;
     void start(Side one, Side other);
-    void halt();
 
 signals:
     void found(const lampo::DifferencePicture& picture);
     /// One of them cannot be listened to, in words.
     void failed(const QString& sentence);
-
-private:
-    std::jthread thread_;
 };
 
 /// What two things differ by, over the whole song: a row for each mic, the higher the louder. Made when it is seen.
