@@ -19,6 +19,7 @@ struct Heard {
     std::array<std::vector<double>, bandCount> shapes; ///< dB against its level there
     std::vector<double> lates;
     std::size_t strokes = 0; ///< heard or not
+    std::size_t ahead = 0;   ///< of them, those before which something was heard, and nothing behind
 
     DrumPath path(double share) {
         DrumPath path;
@@ -26,6 +27,7 @@ struct Heard {
             return path;
         path.strokes = lates.size();
         path.share = static_cast<double>(lates.size()) / static_cast<double>(strokes);
+        path.ahead = static_cast<double>(ahead) / static_cast<double>(strokes);
         const Densest usual = densest(lates, steadyWithin);
         path.steadiness = usual.share;
         path.late = {usual.middle};
@@ -48,10 +50,16 @@ void Paths::learn(const Moments& moments, std::span<const std::size_t> strokes, 
     const std::size_t drum = events[strokes.front()].witness;
     std::vector<Heard> heard(size_);
     std::vector<std::optional<std::size_t>> answer(size_); // of each witness, the loudest that may be this stroke's
+    std::vector<bool> before(size_);                       // whether it heard something just before that
     for (const std::size_t e : strokes) {
         const Event& stroke = events[e];
         std::fill(answer.begin(), answer.end(), std::nullopt);
-        moments.forNear(e, how.earliest, latestArrival, [&](std::size_t o) {
+        std::fill(before.begin(), before.end(), false);
+        moments.forNear(e, latestArrival, latestArrival, [&](std::size_t o) {
+            if (events[o].at < stroke.at - how.earliest) {
+                before[events[o].witness] = true;
+                return;
+            }
             auto& loudest = answer[events[o].witness];
             if (!loudest || events[o].level > events[*loudest].level)
                 loudest = o;
@@ -61,8 +69,10 @@ void Paths::learn(const Moments& moments, std::span<const std::size_t> strokes, 
                 continue;
             Heard& list = heard[w];
             ++list.strokes;
-            if (!answer[w])
+            if (!answer[w]) {
+                list.ahead += before[w] ? 1 : 0;
                 continue;
+            }
             const Event& other = events[*answer[w]];
             list.lates.push_back(other.at - stroke.at);
             for (std::size_t band = 0; band < bandCount; ++band) {

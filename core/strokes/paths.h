@@ -17,6 +17,7 @@ struct DrumPath {
     Milliseconds late;               ///< how much later than in its own mic; may be negative
     std::size_t strokes = 0;         ///< that were heard there
     double share = 1;                ///< of the strokes that were heard there
+    double ahead = 0;      ///< share of the strokes that were heard there just before only, as no bleed is
     double steadiness = 1; ///< share of them that came within 0.6 ms of the usual time: bleed always takes as long
 };
 

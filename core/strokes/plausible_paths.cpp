@@ -13,6 +13,8 @@ constexpr double steady = 0.33;     ///< share of strokes; two hands are within 
 constexpr double always = 0.7;      ///< share of strokes: bleed as loud as a stroke is heard nearly each time
 constexpr double early = -1;        ///< ms: bleed comes behind its stroke, but for what dates scatter
 constexpr double alwaysEarly = 0.8; ///< share of strokes, of a path that seems to arrive that early
+constexpr double oftenAhead = 0.1;  ///< share of strokes before which it is heard: bleed never is;
+constexpr std::size_t sure = 100;   ///< of so many, since beside few of them something else may be struck
 constexpr double maxTilt = 8;       ///< dB by which a path may favour one band over another
 constexpr double profileReach = 15; ///< dB under its loudest band that a drum's band still counts
 constexpr double maxGain = 5;       ///< dB that a drum may be louder in another mic than in its own
@@ -56,7 +58,8 @@ private:
         const bool toClose = witnesses_[witness].place == Witness::Place::drum;
         const bool fromAbove = toClose && witnesses_[drum].place == Witness::Place::overhead;
         const double least = toClose && path.late.value < early ? alwaysEarly : always;
-        const bool unsteady = path.steadiness < steady || path.share < least || tilt(path, drums_[drum]) > maxTilt;
+        const bool unsteady = path.steadiness < steady || path.share < least ||
+                              tilt(path, drums_[drum]) > maxTilt || isRatherOwn(witness, path, against);
         const double most = fromAbove               ? -overheadLoss
                             : path.strokes < enough ? fewExplain
                             : unsteady              ? suspicious
@@ -66,6 +69,13 @@ private:
         const HeardAlone& own = alone_[drum * witnesses_.size() + witness];
         if (isLikeOwn(drum, witness, own))
             weaken(path, own.strong + loudestBleed - bleed(drum, witness));
+    }
+
+    /// What the mic hears is rather its own drum's, of which few takes are without: it is as loud, and often ahead
+    /// of the strokes that are said to cause it.
+    bool isRatherOwn(std::size_t witness, const DrumPath& path, double against) const {
+        return witnesses_[witness].priorLogOdds > 0 && against > loudestBleed && path.strokes >= sure &&
+               path.ahead > oftenAhead;
     }
 
     /// The path would make of the drum's strokes what the mic hears from its own as well.

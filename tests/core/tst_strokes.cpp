@@ -130,6 +130,22 @@ private slots:
             QCOMPARE(strokesOf(found, 1), snare.size());
         }
     }
+    /// A blast whose kick is never struck without the snare, some milliseconds before it or behind it, and softer.
+    void aKickWithEverySnareIsNoBleed() {
+        for (unsigned seed = 1; seed <= 20; ++seed) {
+            std::mt19937 random(seed);
+            std::normal_distribution<> apart(0.2 * perMs, 2.2 * perMs), level(0, 1.5);
+            std::vector<Candidate> kick, snare;
+            for (int step = 0; step < 250; ++step) {
+                const std::int64_t at = 48000 + 7800 * step;
+                snare.push_back(stroke(at, level(random)));
+                kick.push_back(stroke(at + std::llround(apart(random)), -4 + level(random)));
+            }
+            const auto found = CandidateKit({kick, snare}).strokes();
+            QCOMPARE(strokesOf(found, 0), kick.size());
+            QCOMPARE(strokesOf(found, 1), snare.size());
+        }
+    }
     /// Brushes on a kick swell, so that the snare's mic dates them before the kick's own does; but each of them.
     void whatIsHeardEachTimeIsBleedThoughDatedFirst() {
         for (unsigned seed = 1; seed <= 20; ++seed) {
