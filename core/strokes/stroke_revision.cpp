@@ -29,7 +29,7 @@ BandEnergies ownPartOf(const StrokesSoFar& known, std::size_t e) {
 bool canBeRevised(const StrokesSoFar& known, std::size_t e) {
     const Event& event = known.moments.events()[e];
     const DrumModel& drum = known.drums[event.witness];
-    return known.witnesses[event.witness].body > noBody && drum.played &&
+    return known.witnesses[event.witness].body > noBody && drum.played && !known.idle[event.witness] &&
            event.level > drum.strong.value - softestStroke;
 }
 

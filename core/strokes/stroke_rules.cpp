@@ -18,6 +18,9 @@ constexpr double ownShare = 0.6;      ///< of the drum's profile, in bands that 
 constexpr double farAbove = 8;        ///< dB
 constexpr double maxForeign = 3;      ///< dB that an event may exceed what its drum can have of it,
 constexpr double foreignBelow = 6;    ///< where that is so far under a strong stroke
+constexpr double softRare = 16;       ///< dB under the loudest drum: what is rarely struck is no softer
+constexpr double mostRare = 0.2;      ///< share of what its mic hears as loud, or louder
+constexpr double soundsTo = 15;       ///< ms in which a stroke is heard all over the kit
 constexpr int rounds = 4;
 
 struct Share {
@@ -58,6 +61,7 @@ public:
             learnOverheads();
         }
         decideAll();
+        findRareStrokes();
         return std::move(known_);
     }
 
@@ -189,10 +193,7 @@ private:
                 weightedDecibels(explain(known_, e).middle, known_.witnesses[event.witness].weights);
             alone[event.witness].add(event.level > explained + farAbove);
         }
-        double loudest = -200;
-        for (std::size_t w = 0; w < known_.witnesses.size(); ++w)
-            if (!known_.isOverhead(w) && known_.drums[w].strokes > 0)
-                loudest = std::max(loudest, known_.drums[w].strong.value);
+        const double loudest = loudestDrum();
         const auto likeLeaders = ledLevels(known_);
         auto idle = known_.idle; // a drum is judged by what the others were before
         for (std::size_t w = 0; w < known_.witnesses.size(); ++w)
@@ -200,6 +201,55 @@ private:
                 !known_.isOverhead(w) && (known_.drums[w].strokes == 0 ||
                                           !isPlayed(w, loudest, led[w].value(), alone[w].value(), likeLeaders[w]));
         known_.idle = idle;
+    }
+
+    double loudestDrum() const {
+        double loudest = -200;
+        for (std::size_t w = 0; w < known_.witnesses.size(); ++w)
+            if (!known_.isOverhead(w) && known_.drums[w].strokes > 0)
+                loudest = std::max(loudest, known_.drums[w].strong.value);
+        return loudest;
+    }
+
+    bool isHeardElsewhere(std::size_t e) const {
+        bool heard = false;
+        known_.moments.forNear(e, sameMoment, soundsTo, [&](std::size_t o) {
+            heard |= !known_.isOverhead(known_.moments.events()[o].witness);
+        });
+        return heard;
+    }
+
+    /// A drum whose mic hears the others nearly all of the time may be struck now and then: about as loud as
+    /// others, where nothing leads it, far above what explains the rest of what its mic hears, and heard elsewhere
+    /// as well. Where that is so more often, it is rather what has no mic.
+    void findRareStrokes() {
+        const double loudest = loudestDrum();
+        std::vector<std::vector<std::size_t>> leading(known_.witnesses.size());
+        for (const auto& [causes, e] : order_) {
+            const Event& event = events()[e];
+            const Witness& witness = known_.witnesses[event.witness];
+            if (causes == 0 && known_.idle[event.witness] && witness.body > noBody && isHeardElsewhere(e) &&
+                event.level > weightedDecibels(explain(known_, e).middle, witness.weights) + farAbove)
+                leading[event.witness].push_back(e);
+        }
+        for (std::size_t w = 0; w < leading.size(); ++w) {
+            std::vector<double> levels;
+            for (const std::size_t e : leading[w])
+                levels.push_back(events()[e].level);
+            const double strong = strongOf(std::move(levels));
+            std::erase_if(leading[w], [&](std::size_t e) { return events()[e].level < strong - strongWithin; });
+            const auto asLoud = std::count_if(events().begin(), events().end(), [&](const Event& event) {
+                return event.witness == w && event.level >= strong - strongWithin;
+            });
+            if (strong < loudest - softRare ||
+                static_cast<double>(leading[w].size()) > mostRare * static_cast<double>(asLoud))
+                continue;
+            for (const std::size_t e : leading[w]) {
+                events()[e].struck = true;
+                events()[e].own = events()[e].added;
+            }
+        }
+        measureDrums(known_);
     }
 
     StrokesSoFar known_;

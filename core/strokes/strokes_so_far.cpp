@@ -121,7 +121,7 @@ void measureDrums(StrokesSoFar& known) {
         known.drums[w].isWitness = true;
         known.drums[w].strokes = levels[w].size();
         known.drums[w].strong = {strongOf(std::move(levels[w]))};
-        known.drums[w].played = known.isOverhead(w) || (known.drums[w].strokes > 0 && !known.idle[w]);
+        known.drums[w].played = known.isOverhead(w) || known.drums[w].strokes > 0;
     }
     std::vector<std::array<std::vector<double>, bandCount>> bands(known.witnesses.size());
     for (const Event& event : known.moments.events())

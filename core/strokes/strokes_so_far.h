@@ -28,7 +28,7 @@ struct StrokesSoFar {
     std::vector<double> bodyDeficit;    ///< for each witness, dB of body that what is taken for its strokes lacks
     std::vector<WitnessLevel> levels;   ///< one for each witness
     Paths paths;                        ///< between witnesses
-    std::vector<bool> idle;             ///< of each witness, whether its drum is not struck at all in this take
+    std::vector<bool> idle; ///< of each witness, whether its drum is hardly struck: what others lead is not its own
 
     /// It stands above the kit.
     bool isOverhead(std::size_t witness) const { return witnesses[witness].place == Witness::Place::overhead; }

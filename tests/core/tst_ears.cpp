@@ -54,7 +54,7 @@ private slots:
                   of(figures.found), of(figures.precise), of(figures.ghosts), figures.spread, of(figures.landed),
                   kit.what.c_str());
             pool.add(figures, seed <= 3 ? againstAubio(kit, heard) : AgainstAubio{});
-            QVERIFY2(of(figures.found) >= 0.85, kit.what.c_str());
+            QVERIFY2(of(figures.found) >= 0.9, kit.what.c_str());
         }
         const EarFigures& all = pool.all;
         qInfo(
@@ -87,6 +87,22 @@ private slots:
         QVERIFY(found >= 0.98); // 0.94 where paths are not held to what a mic hears while the other drum is silent
     }
 
+    /// A blast whose kick is never struck without the snare: 0.60 where it passed for the snare's bleed.
+    void kicksWithEverySnare() {
+        const RandomKit kit = randomKit(404);
+        const double found = of(figuresOf(kit, analyseKit(kit)).found);
+        qInfo("found %.4f  %s", found, kit.what.c_str());
+        QVERIFY(found >= 0.97);
+    }
+
+    /// Two or four strokes of each tom, in a loud room: 0.88 where such toms were taken for silent.
+    void rarelyStruckToms() {
+        const RandomKit kit = randomKit(1106);
+        const double found = of(figuresOf(kit, analyseKit(kit)).found);
+        qInfo("found %.4f  %s", found, kit.what.c_str());
+        QVERIFY(found >= 0.96);
+    }
+
     /// Two of the kits by which dating was mended, so that it stays: kicks over the ring of the kick before, of
     /// which 0.07 landed; ghost notes that were dated at bleed before them, of which 0.02 landed.
     void datesThatOnceWereEarly() {
@@ -115,8 +131,8 @@ private slots:
         }
     }
 
-    /// Toms that are silent in a loud room: what other drums lead, and as loudly as they are struck, is their bleed.
-    /// 0.65 where that did not count.
+    /// Toms that are silent in a loud room: what other drums lead, and as loudly as they are struck, is their
+    /// bleed. 0.65 where that did not count.
     void silentTomsOfRecordedKits() {
         const RandomKit kit = randomKit(1004, 1, {.sounds = KitSounds::recordedKits});
         const double precise = of(figuresOf(kit, analyseKit(kit)).precise);
