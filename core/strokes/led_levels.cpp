@@ -7,6 +7,8 @@
 namespace lampo {
 namespace {
 
+constexpr double asGoodAsSame = 0.3; ///< dB: where all differ by less they tell nothing, and follow
+
 /// Sums over pairs of levels.
 struct Sums {
     double n = 0, x = 0, y = 0, xx = 0, xy = 0, yy = 0;
@@ -33,8 +35,11 @@ public:
         yy_ += sums.yy - sums.y * sums.y / sums.n;
     }
     double beyondChance() const {
-        const double scale = std::sqrt(std::max(0.0, xx_) * std::max(0.0, yy_));
-        return scale > 0 ? std::max(0.0, xy_ / scale - 1.5 / std::sqrt(n_)) : 0;
+        if (n_ == 0)
+            return 0;
+        const double same = n_ * asGoodAsSame * asGoodAsSame;
+        const double scale = std::sqrt((std::max(0.0, xx_) + same) * (std::max(0.0, yy_) + same));
+        return std::max(0.0, (xy_ + same) / scale - 1.5 / std::sqrt(n_));
     }
 
 private:
