@@ -12,9 +12,11 @@ namespace lampo {
 /// from the window's thread, but for post(). Classes of it call endJob() in their destructor, before what their job
 /// uses is gone.
 class NumberedWork : public QObject {
+public:
+    ~NumberedWork() override;
+
 protected:
     using QObject::QObject;
-    ~NumberedWork() override;
 
     /// Begins one on a thread of its own, with its number for post(), in place of the one before: that is left,
     /// and who waits for its end is the new one, not the window.

@@ -124,7 +124,7 @@ void DifferenceView::paintEvent(QPaintEvent*) {
                          painter.fontMetrics().elidedText(QString::fromStdString(picture_.names[mic]),
                                                           Qt::ElideRight, nameWidth - 4));
         for (std::size_t column = 0; column < columns; ++column) {
-            const double level = static_cast<double>(picture_.mics[mic][column]);
+            const auto level = static_cast<double>(picture_.mics[mic][column]);
             if (level <= quietest)
                 continue;
             const double high = (height - 3) * std::min(1.0, (level - quietest) / (loudest - quietest));
