@@ -74,7 +74,7 @@ private:
     /// What the mic hears is rather its own drum's, of which few takes are without: it is as loud, and often ahead
     /// of the strokes that are said to cause it.
     bool isRatherOwn(std::size_t witness, const DrumPath& path, double against) const {
-        return witnesses_[witness].priorLogOdds > 0 && against > loudestBleed && path.strokes >= sure &&
+        return witnesses_[witness].isExpected() && against > loudestBleed && path.strokes >= sure &&
                path.ahead > oftenAhead;
     }
 

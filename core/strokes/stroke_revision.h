@@ -4,7 +4,7 @@
 
 namespace lampo {
 
-/// An event that may be revised: of a shell that is played, and not too soft.
+/// An event that may be revised: of a shell that is played more than now and then, and not too soft.
 bool canBeRevised(const StrokesSoFar& known, std::size_t event);
 
 /// Looks at every event of a shell's mic once more, when all strokes are known, by trees that were trained on kits

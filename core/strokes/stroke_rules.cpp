@@ -1,7 +1,7 @@
 #include "strokes/stroke_rules.h"
 
 #include "strokes/heard_alone.h"
-#include "strokes/led_levels.h"
+#include "strokes/leader_correlation.h"
 #include "strokes/statistics.h"
 
 #include <algorithm>
@@ -18,9 +18,9 @@ constexpr double ownShare = 0.6;      ///< of the drum's profile, in bands that 
 constexpr double farAbove = 8;        ///< dB
 constexpr double maxForeign = 3;      ///< dB that an event may exceed what its drum can have of it,
 constexpr double foreignBelow = 6;    ///< where that is so far under a strong stroke
-constexpr double softRare = 16;       ///< dB under the loudest drum: what is rarely struck is no softer
-constexpr double mostRare = 0.2;      ///< share of what its mic hears as loud, or louder
-constexpr double soundsTo = 15;       ///< ms in which a stroke is heard all over the kit
+constexpr double rareWithin = 16;     ///< dB under the loudest drum: what is rarely struck is no softer
+constexpr double rareShare = 0.2;     ///< share of what its mic hears as loud, or louder
+constexpr double heardWithin = 15;    ///< ms in which a stroke is heard all over the kit
 constexpr int rounds = 4;
 
 struct Share {
@@ -164,9 +164,9 @@ private:
     /// regression's, over 800 mics of kits drawn at random (bench/ears.cpp), which it tells apart but for 30.
     /// The drum's prior log odds are added to them. `led` and `alone`: the shares of its strong strokes that
     /// nothing leads, and that nothing else explains. Where something does, strokes that are each as loud as that
-    /// makes them are its bleed; `likeLeaders`: how surely they are (led_levels.h). Its weight was chosen on 438
-    /// mics of toms, 276 of them silent. To lose kick or snare is dearer: there it does not count.
-    bool isPlayed(std::size_t w, double loudest, double led, double alone, double likeLeaders) const {
+    /// makes them are its bleed; `leaderCorrelation`: how surely they are (leader_correlation.h). Its weight was
+    /// chosen on 438 mics of toms, 276 of them silent. To lose kick or snare is dearer: there it does not count.
+    bool isPlayed(std::size_t w, double loudest, double led, double alone, double leaderCorrelation) const {
         const double strong = known_.drums[w].strong.value;
         double bleed = strong - 30;
         for (std::size_t drum = 0; drum < known_.witnesses.size(); ++drum)
@@ -176,7 +176,7 @@ private:
                     bleedOf(known_.paths.at(drum, w), known_.drums[drum], known_.witnesses[w].weights).value);
         // Metal has less power than shells, however it is played.
         const double softer = (known_.witnesses[w].body > noBody ? 0.17 : 0.04) * std::min(loudest - strong, 40.0);
-        const double bleedLike = known_.witnesses[w].priorLogOdds > 0 ? 0 : 7.5 * (1 - led) * likeLeaders;
+        const double bleedLike = known_.witnesses[w].isExpected() ? 0 : 7.5 * (1 - led) * leaderCorrelation;
         return 0.07 + known_.witnesses[w].priorLogOdds - softer - 0.14 * std::min(bleed - strong, 15.0) + 4 * led +
                    0.66 * alone - 0.03 * std::min(known_.bodyDeficit[w], 12.0) - bleedLike >
                0;
@@ -194,12 +194,12 @@ private:
             alone[event.witness].add(event.level > explained + farAbove);
         }
         const double loudest = loudestDrum();
-        const auto likeLeaders = ledLevels(known_);
+        const auto leaderCorrelation = leaderCorrelations(known_);
         auto idle = known_.idle; // a drum is judged by what the others were before
         for (std::size_t w = 0; w < known_.witnesses.size(); ++w)
-            idle[w] =
-                !known_.isOverhead(w) && (known_.drums[w].strokes == 0 ||
-                                          !isPlayed(w, loudest, led[w].value(), alone[w].value(), likeLeaders[w]));
+            idle[w] = !known_.isOverhead(w) &&
+                      (known_.drums[w].strokes == 0 ||
+                       !isPlayed(w, loudest, led[w].value(), alone[w].value(), leaderCorrelation[w]));
         known_.idle = idle;
     }
 
@@ -213,38 +213,44 @@ private:
 
     bool isHeardElsewhere(std::size_t e) const {
         bool heard = false;
-        known_.moments.forNear(e, sameMoment, soundsTo, [&](std::size_t o) {
+        known_.moments.forNear(e, sameMoment, heardWithin, [&](std::size_t o) {
             heard |= !known_.isOverhead(known_.moments.events()[o].witness);
         });
         return heard;
     }
 
-    /// A drum whose mic hears the others nearly all of the time may be struck now and then: about as loud as
-    /// others, where nothing leads it, far above what explains the rest of what its mic hears, and heard elsewhere
-    /// as well. Where that is so more often, it is rather what has no mic.
-    void findRareStrokes() {
-        const double loudest = loudestDrum();
-        std::vector<std::vector<std::size_t>> leading(known_.witnesses.size());
+    /// Of the mics of idle drums, what nothing leads, far above what explains the rest there, and heard elsewhere
+    /// as well.
+    std::vector<std::vector<std::size_t>> loneEvents() {
+        std::vector<std::vector<std::size_t>> lone(known_.witnesses.size());
         for (const auto& [causes, e] : order_) {
             const Event& event = events()[e];
             const Witness& witness = known_.witnesses[event.witness];
             if (causes == 0 && known_.idle[event.witness] && witness.body > noBody && isHeardElsewhere(e) &&
                 event.level > weightedDecibels(explain(known_, e).middle, witness.weights) + farAbove)
-                leading[event.witness].push_back(e);
+                lone[event.witness].push_back(e);
         }
-        for (std::size_t w = 0; w < leading.size(); ++w) {
+        return lone;
+    }
+
+    /// A drum whose mic hears the others nearly all of the time may be struck now and then, about as loud as
+    /// others. Where that seems so more often, it is rather what has no mic.
+    void findRareStrokes() {
+        const double loudest = loudestDrum();
+        auto lone = loneEvents();
+        for (std::size_t w = 0; w < lone.size(); ++w) {
             std::vector<double> levels;
-            for (const std::size_t e : leading[w])
+            for (const std::size_t e : lone[w])
                 levels.push_back(events()[e].level);
             const double strong = strongOf(std::move(levels));
-            std::erase_if(leading[w], [&](std::size_t e) { return events()[e].level < strong - strongWithin; });
+            std::erase_if(lone[w], [&](std::size_t e) { return events()[e].level < strong - strongWithin; });
             const auto asLoud = std::count_if(events().begin(), events().end(), [&](const Event& event) {
                 return event.witness == w && event.level >= strong - strongWithin;
             });
-            if (strong < loudest - softRare ||
-                static_cast<double>(leading[w].size()) > mostRare * static_cast<double>(asLoud))
+            if (strong < loudest - rareWithin ||
+                static_cast<double>(lone[w].size()) > rareShare * static_cast<double>(asLoud))
                 continue;
-            for (const std::size_t e : leading[w]) {
+            for (const std::size_t e : lone[w]) {
                 events()[e].struck = true;
                 events()[e].own = events()[e].added;
             }

@@ -26,6 +26,9 @@ struct Witness {
     Decibels body = noBody;
     /// Prior log odds (natural) that its drum is struck at all in a take, above those of an average drum.
     double priorLogOdds = 0;
+
+    /// Few takes are without its drum, and to miss it is dear.
+    bool isExpected() const { return priorLogOdds > 0; }
 };
 
 /// What one candidate is.

@@ -1,4 +1,4 @@
-#include "strokes/led_levels.h"
+#include "strokes/leader_correlation.h"
 #include "support/candidate_kit.h"
 
 #include <QtTest>
@@ -59,7 +59,7 @@ struct Led {
     double struck, here;
 };
 
-/// What ledLevels() says of the third mic, all of whose events are strong.
+/// What leaderCorrelations() says of the third mic, all of whose events are strong.
 double followed(const std::vector<Led>& moments) {
     std::array<MicAnalysis, 3> heard;
     for (std::size_t i = 0; i < moments.size(); ++i) {
@@ -77,7 +77,7 @@ double followed(const std::vector<Led>& moments) {
     }
     for (DrumModel& drum : known.drums)
         drum.strong = {-20};
-    return ledLevels(known)[2];
+    return leaderCorrelations(known)[2];
 }
 
 /// 144 moments led by the first drum: in so many of each four the mic is 3 dB louder or softer as that drum

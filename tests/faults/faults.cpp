@@ -1,5 +1,8 @@
 // Preloaded into a program, lets the n-th system call with which it writes fail, kills it just before that call,
-// or, if it is to write bytes, when half of them are written.     LAMPO_FAULT=fail:7 | kill:7 | tear:7 | count:FILE
+// or, if it is to write bytes, when half of them are written:
+//
+//     LAMPO_FAULT=fail:7 | kill:7 | tear:7 | count:FILE
+//
 // Counted are opening to write, writing, syncing, renaming, and closing what was opened to write; not the standard
 // streams.
 #include "faults/preload.h"

@@ -1,4 +1,4 @@
-#include "strokes/led_levels.h"
+#include "strokes/leader_correlation.h"
 
 #include <algorithm>
 #include <cmath>
@@ -60,7 +60,7 @@ std::optional<std::size_t> leaderOf(const StrokesSoFar& known, std::size_t e) {
 
 } // namespace
 
-std::vector<double> ledLevels(const StrokesSoFar& known) {
+std::vector<double> leaderCorrelations(const StrokesSoFar& known) {
     const std::size_t witnesses = known.witnesses.size();
     std::vector<std::vector<Sums>> sums(witnesses, std::vector<Sums>(witnesses)); // by witness and leader
     const auto& events = known.moments.events();

@@ -11,6 +11,6 @@ namespace lampo {
 /// the loudest event of another close mic that leads each, about the mean of each such mic, less what chance may
 /// make of it (1.5 / sqrt n, one and a half standard errors of no correlation); 0 to 1, 0 too where nothing leads
 /// them. Levels that hardly differ follow: a drum that never leads is rather silent, and they tell nothing else.
-std::vector<double> ledLevels(const StrokesSoFar& known);
+std::vector<double> leaderCorrelations(const StrokesSoFar& known);
 
 } // namespace lampo
