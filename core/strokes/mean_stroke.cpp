@@ -87,7 +87,7 @@ public:
             undoSlips(best);
         std::vector<StrokeDate> dates;
         for (const Match& match : best) {
-            const auto shift = shiftBy(match); // or else as it was heard
+            const auto shift = believed(shiftBy(match), members[match.kind].size()); // or else as it was heard
             dates.push_back({{shift.value_or(0)},
                              std::max(0.0, match.fit.likeness),
                              !shift || kinds_[match.kind].unlikeOthers});
@@ -128,6 +128,12 @@ private:
         if (match.fit.likeness < leastLikeness || !start)
             return std::nullopt;
         return (start->at + match.fit.lag - static_cast<double>(lead_)) / perMs_;
+    }
+
+    /// Whether the mean of a few loud strokes slipped nobody tells but where each of them was heard.
+    std::optional<double> believed(std::optional<double> shift, std::size_t members) const {
+        const bool few = !soft_ && members < manyStrokes;
+        return few && shift && std::abs(*shift) > leastSlipOfMean ? std::nullopt : shift;
     }
 
     /// A drum that rings is nearly as like itself a period sooner or later. Where own dates agree, a stroke far off
