@@ -31,6 +31,9 @@ constexpr float loudEmphasis = 0.8F;
 constexpr Milliseconds slipReach{0.8};
 constexpr double surelyThere = 0.8; ///< likeness
 constexpr double lessLike = 0.1;    ///< than where they slipped to
+/// The mean of a few strokes lies no farther from where they were heard, unless the drum's other strokes confirm
+/// it.
+constexpr Milliseconds farthestOfFew{4};
 /// To begin where loud strokes do. From the kits in bench/ears.cpp: what is not alike stays below 0.6.
 constexpr double asLoud = 0.85;
 constexpr Milliseconds farthestRise{8}; ///< between their main rises
@@ -45,6 +48,7 @@ struct Kind {
     std::size_t members = 0;
     std::optional<StrokeStart> start{}; ///< none: that cannot be seen
     bool unlikeOthers = false;          ///< one stroke that nothing of the drum's usual ones is like
+    bool beginsAsUsual = false;         ///< its start is the same place as that of the drum's usual strokes
 };
 
 /// The kind a stroke is most like, and how it fits.
@@ -87,7 +91,7 @@ public:
             undoSlips(best);
         std::vector<StrokeDate> dates;
         for (const Match& match : best) {
-            const auto shift = believed(shiftBy(match), members[match.kind].size()); // or else as it was heard
+            const auto shift = believed(shiftBy(match), kinds_[match.kind]); // or else as it was heard
             dates.push_back({{shift.value_or(0)},
                              std::max(0.0, match.fit.likeness),
                              !shift || kinds_[match.kind].unlikeOthers});
@@ -130,10 +134,11 @@ private:
         return (start->at + match.fit.lag - static_cast<double>(lead_)) / perMs_;
     }
 
-    /// Whether the mean of a few loud strokes slipped nobody tells but where each of them was heard.
-    std::optional<double> believed(std::optional<double> shift, std::size_t members) const {
-        const bool few = !soft_ && members < manyStrokes;
-        return few && shift && std::abs(*shift) > leastSlipOfMean ? std::nullopt : shift;
+    /// The mean of a few loud strokes is little better than one of them, and of a drum that rings it may begin
+    /// anywhere in the ring.
+    std::optional<double> believed(std::optional<double> shift, const Kind& kind) const {
+        const bool alone = !soft_ && kind.members < manyStrokes && !kind.beginsAsUsual;
+        return alone && shift && std::abs(*shift) > farthestOfFew.value ? std::nullopt : shift;
     }
 
     /// A drum that rings is nearly as like itself a period sooner or later. Where own dates agree, a stroke far off
@@ -323,10 +328,12 @@ private:
         if (starts.empty())
             return;
         const double start = cleanest.value_or(quantile(starts, 0.5));
-        for (std::size_t k = 0; k < kinds_.size(); ++k)
+        for (std::size_t k = 0; k < kinds_.size(); ++k) {
+            kinds_[k].beginsAsUsual = lags[k].has_value();
             if (lags[k] &&
                 (!kinds_[k].start || std::abs(kinds_[k].start->at - start - *lags[k]) > sameStart.value * perMs_))
                 kinds_[k].start = StrokeStart{.at = start + *lags[k]};
+        }
     }
 
     /// Its main rise, or its start and a little more where that comes first: loud drums may swell a second time,

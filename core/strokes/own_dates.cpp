@@ -15,6 +15,7 @@ constexpr double halfAgree = 0.5, nearlyAllAgree = 0.75;
 constexpr std::size_t fewDates = 4, manyDates = 8;
 constexpr double slowestLoud = 0.9, slowestSoft = 1.4;
 constexpr double commonWithin = 1.5, commonShare = 0.7;
+constexpr double leastSlipOfKind = 6; ///< by a period of a shell; nearer, its strokes may all be heard late
 
 /// Later edges are heard as well, so that a ring may hide where the mean begins and yet not all agree. The earliest
 /// that so many agree on is an attack; sooner than that only chance dates a stroke.
@@ -97,7 +98,7 @@ void keepNearOwnDates(std::span<StrokeDate> dates, std::span<const std::size_t> 
         }
     if (!soft) {
         for (const Places& strokes : ofKind)
-            undoSlip(dates, strokes, leastSlipOfMean);
+            undoSlip(dates, strokes, leastSlipOfKind);
         undoSlip(dates, all, leastSlip);
     }
     const double slowest = soft ? slowestSoft : slowestLoud;

@@ -12,9 +12,6 @@ namespace lampo {
 /// Own dates that lie farther from where most lie, ms, are not the drum's scatter: dated by the mean, the stroke
 /// slipped by a period of the drum's ring, or another drum was heard first.
 inline constexpr double leastSlip = 2.5;
-/// A mean that lies farther from its strokes' own dates, ms, slipped itself, by a period of a shell; nearer, they
-/// may all have been heard late.
-inline constexpr double leastSlipOfMean = 6;
 /// Where most own dates lie, by how far each lies behind that by the mean, ms; none where they do not agree or are
 /// few. Reorders them.
 std::optional<double> commonOwnDate(std::vector<double>& behind);
