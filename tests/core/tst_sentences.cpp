@@ -270,7 +270,7 @@ private slots:
         for (const char* sentence :
              {"This snare may mean another line than bar 2 beat 3",
               "This snare means bar 2 beat 3, which lies beyond the reach, so it stays as played",
-              "This snare is unlike the drum's other strokes: see whether its mark lies right",
+              "This snare is dated by itself, not by the drum's other strokes: see whether its mark lies right",
               "This snare is too near its neighbour to be cut from it, so both move together",
               "This snare moves by 125 ms", "A hole of 100 ms opens before this slice",
               "A correction in take B no longer finds its hit",
