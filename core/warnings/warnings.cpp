@@ -37,7 +37,10 @@ void aboutLanding(const Session& session, const Hit& hit, const Landing& landing
     if (hit.wantsLook())
         warnings.push_back(
             {landing.at, WarningKind::unlikeStroke,
-             fmt::format("This {} is dated by itself, not by the drum's other strokes: see whether its mark lies right", drum), 3});
+             fmt::format(
+                 "This {} is dated by itself, not by the drum's other strokes: see whether its mark lies right",
+                 drum),
+             3});
     if (landing.heldTogether)
         warnings.push_back(
             {landing.at, WarningKind::heldTogether,
