@@ -24,8 +24,8 @@ Decibels bodyOf(Role role) {
 
 /// There is hardly a song without kick and snare, and to lose one of them is to lose the song. Of 657 that are
 /// struck in kits drawn at random (seeds 1 to 260, and 5001 to 5080 harsher) three are taken for idle, all in
-/// harsher kits, and of 19 idle snares three for struck (bench/ears.cpp). By 2.5 one more idle
-/// snare would be, in a tight kit.
+/// harsher kits, and of 19 idle snares three for struck (bench/ears.cpp). By 2.5 an idle snare of a tight kit,
+/// not among these, is taken for struck.
 double priorLogOddsOf(Role role) {
     return role == Role::kick || role == Role::snare ? 2 : 0;
 }

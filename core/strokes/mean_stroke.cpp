@@ -91,7 +91,7 @@ public:
             undoSlips(best);
         std::vector<StrokeDate> dates;
         for (const Match& match : best) {
-            const auto shift = believed(shiftBy(match), kinds_[match.kind]); // or else as it was heard
+            const auto shift = plausible(shiftBy(match), kinds_[match.kind]); // or else as it was heard
             dates.push_back({{shift.value_or(0)},
                              std::max(0.0, match.fit.likeness),
                              !shift || kinds_[match.kind].unlikeOthers});
@@ -136,7 +136,7 @@ private:
 
     /// The mean of a few loud strokes is little better than one of them, and of a drum that rings it may begin
     /// anywhere in the ring.
-    std::optional<double> believed(std::optional<double> shift, const Kind& kind) const {
+    std::optional<double> plausible(std::optional<double> shift, const Kind& kind) const {
         const bool alone = !soft_ && kind.members < manyStrokes && !kind.beginsAsUsual;
         return alone && shift && std::abs(*shift) > farthestOfFew.value ? std::nullopt : shift;
     }

@@ -12,9 +12,9 @@ namespace lampo {
 struct StrokeDate {
     Milliseconds shift;  ///< from the candidate to the true start
     double likeness = 0; ///< with the drum's mean stroke of its kind, 0 to 1
-    /// It keeps its own date: below leastLikeness, with a mean whose start cannot be seen or that is one of few
-    /// strokes and far from there, or alone of its kind and unlike the drum's usual strokes even in how its
-    /// loudness goes.
+    /// It keeps its own date: below leastLikeness; with a mean whose start cannot be seen; with a mean of few
+    /// strokes that lies far from where it was heard; or alone of its kind and unlike the drum's usual strokes even
+    /// in how its loudness goes.
     bool ownDate = false;
 };
 inline constexpr double leastLikeness = 0.5;

@@ -58,6 +58,8 @@ const std::array mended{
     Mended{"silent toms beside recorded drums", 1004, KitSounds::recordedKits, &EarFigures::precise, 0.85},
     // Hats, so often that they are no strokes of a tom. 0.70 where they were.
     Mended{"what has no mic, and leads in a silent tom's", 441, KitSounds::layers, &EarFigures::precise, 0.9},
+    // Heard 6 to 9 ms early. 0.94 where their mean was not believed, though all other kicks confirm it.
+    Mended{"a few kicks behind hats", 7, KitSounds::layers, &EarFigures::landed, 0.97},
     // 0.15 where that was taken for their cause.
     Mended{"ghost notes that the overheads hear", 47, KitSounds::layers, &EarFigures::ghosts, 0.75},
 };
