@@ -27,6 +27,7 @@ constexpr Milliseconds intoAttack{3};  ///< from a kind's start: around there it
 /// Loud strokes are told by their edges, soft ones by the middle of their sound: edges near them may be a hat's.
 constexpr Decibels softFrom{-14};
 constexpr float loudEmphasis = 0.8F;
+constexpr Milliseconds softBegins{-4}; ///< from the candidate: hardly any sooner
 /// Loud strokes that slipped are sought where own dates say.
 constexpr Milliseconds slipReach{0.8};
 constexpr double surelyThere = 0.8; ///< likeness
@@ -263,7 +264,8 @@ private:
     }
 
     void findStart(Kind& kind, std::span<const std::pair<std::size_t, StrokeFit>> members) const {
-        const MainRise typical{sharedEnvelope(kind, members, 0.2), kind.rise};
+        const MainRise typical{sharedEnvelope(kind, members, 0.2), kind.rise,
+                               soft_ ? lead_ - samples(softBegins) : 0};
         kind.start =
             startOf(typical, members.size() < manyStrokes ? Sound() : sharedEnvelope(kind, members, 0.1), perMs_);
         if (soft_ && kind.start) // before loud strokes it is mostly a ring, over which they start at once

@@ -17,13 +17,16 @@ constexpr double farthestStart = 12;   ///< before the crossing
 constexpr double quietBefore = 4;      ///< before the crossing, where no attack is yet
 constexpr float falling = 0.85F;       ///< by less it does not fall, going back
 constexpr float floorAbove = 2.5F;     ///< of what is there before an attack: more is the attack
+constexpr double quietAtFloor = 1.5;   ///< before the crossing: a flank dips for less
+constexpr float highestFloor = 0.4F;   ///< where the attack is taken to leave it at the latest
 constexpr double shortPlateau = 2;     ///< as loud for longer is another stroke's
 constexpr double longPlateau = 8;      ///< but not where there are many strokes: brushes swell, after a first touch
 constexpr float plateauEnds = 0.5F;    ///< of its level: a ring that was there before does not fall so, going back
 constexpr double longestGap = 3;       ///< from a stick's touch to what follows it
 constexpr float leastTouch = 0.05F;    ///< −26 dB
 constexpr double maxEarlier = 1;       ///< earlier than in nearly all strokes, it was another stroke's
-constexpr double mostHidden = 0.5;     ///< of an attack, under what was there before it
+constexpr double mostHidden = 0.5;     ///< of an attack, under what was there before it, where that is soft
+constexpr double slowestHidden = 0.33; ///< for each 10 dB, where it is loud
 constexpr float steepWithin = 3.16F;   ///< 10 dB, over which one sees how steeply it rises
 constexpr double beforeAudible = 0.15; ///< kept before the start, which is seen to the sample at best
 
@@ -39,12 +42,15 @@ float peakBehind(const MainRise& attack, double perMs) {
         begin, std::min(attack.envelope.end(), begin + static_cast<std::ptrdiff_t>(samplesIn(10, perMs))));
 }
 
-/// Going back from the main rise, the first place below `level`; where there is none, the lowest.
-std::size_t crossingBefore(const MainRise& attack, float level, std::size_t farthest) {
-    std::size_t lowest = attack.at;
+/// Going back from the main rise, the first place below `level` before which it stays so for `quiet`; where there
+/// is none, the lowest.
+std::size_t crossingBefore(const MainRise& attack, float level, std::size_t farthest, std::size_t quiet = 0) {
+    std::size_t lowest = attack.at, loud = attack.at;
     for (std::size_t at = attack.at; at > 0 && attack.at - at < farthest; --at) {
-        if (attack.envelope[at] <= level)
-            return at;
+        if (attack.envelope[at] > level)
+            loud = at;
+        else if (loud - at > quiet)
+            return loud - 1;
         if (attack.envelope[at] < attack.envelope[lowest])
             lowest = at;
     }
@@ -86,7 +92,8 @@ double hiddenBefore(const Sound& envelope, std::size_t start, float edge, float 
     const auto from = envelope.begin() + static_cast<std::ptrdiff_t>(start);
     const auto risen = std::find_if(from, envelope.end(), [&](float x) { return x >= steepWithin * edge; });
     const auto rise = static_cast<double>(risen - from);
-    return std::min(mostHidden * perMs, rise * std::log(edge / begin) / std::log(steepWithin));
+    const double depth = std::log(edge / begin) / std::log(steepWithin); // in steps of 10 dB
+    return std::min(std::max(mostHidden, depth * slowestHidden) * perMs, rise * depth);
 }
 
 float medianBefore(const Sound& envelope, std::size_t end) {
@@ -94,6 +101,15 @@ float medianBefore(const Sound& envelope, std::size_t end) {
     const auto middle = before.begin() + static_cast<std::ptrdiff_t>(before.size() / 2);
     std::nth_element(before.begin(), middle, before.end());
     return *middle;
+}
+
+/// The level of what is there before an attack that crosses −20 dB of its peak at `cross`; 0 where it may sound
+/// itself all the way back.
+float floorBefore(const MainRise& attack, std::size_t cross, double perMs) {
+    const std::size_t gap = samplesIn(quietBefore, perMs);
+    const std::size_t end =
+        cross > 2 * gap ? cross - gap : std::min(attack.notBefore, attack.at - std::min(attack.at, gap));
+    return end > 0 ? medianBefore(attack.envelope, end) : 0;
 }
 
 /// dB under the peak.
@@ -120,13 +136,14 @@ std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, do
     const Sound& envelope = attack.envelope;
     const std::size_t farthest = samplesIn(farthestStart, perMs);
     const float peak = peakBehind(attack, perMs);
-    const float top = crossing * peak;
-    const std::size_t cross =
-        crossingBefore(attack, top, sure.empty() ? farthest : samplesIn(farthestCrossing, perMs));
-    const std::size_t gap = samplesIn(quietBefore, perMs);
-    const float floor = cross > 2 * gap ? medianBefore(envelope, cross - gap) : 0;
+    const std::size_t farthestCross = sure.empty() ? farthest : samplesIn(farthestCrossing, perMs);
+    std::size_t cross = crossingBefore(attack, crossing * peak, farthestCross);
+    const float floor = floorAbove * floorBefore(attack, cross, perMs);
+    const float top = std::clamp(floor, crossing * peak, highestFloor * peak);
+    if (top > crossing * peak) // or else that level is crossed somewhere in what was there before
+        cross = crossingBefore(attack, top, farthestCross, samplesIn(quietAtFloor, perMs));
     const float begin = startLevel * peak;
-    const float edge = std::min(std::max(begin, floorAbove * floor), top);
+    const float edge = std::clamp(floor, begin, top);
     std::size_t start = backTo(envelope, cross, edge, farthest, samplesIn(shortPlateau, perMs));
     if (!sure.empty()) {
         const std::size_t back = backTo(sure, cross, edge, farthest, samplesIn(longPlateau, perMs));

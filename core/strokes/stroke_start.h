@@ -15,8 +15,9 @@ inline std::size_t samplesIn(double ms, double perMs) {
 
 /// A main rise in a sound: its envelope and the sample where its loudness grows most.
 struct MainRise {
-    Sound envelope;     ///< see envelopeOf()
-    std::size_t at = 0; ///< the sample
+    Sound envelope;            ///< see envelopeOf()
+    std::size_t at = 0;        ///< the sample
+    std::size_t notBefore = 0; ///< what sounds before that sample is not the attack; 0: that is not known
 };
 
 /// Where an attack begins.
@@ -32,10 +33,10 @@ inline constexpr std::size_t manyStrokes = 5;
 /// The loudest within 0.4 ms to both sides.
 Sound envelopeOf(const Sound& sound, double perMs);
 
-/// The sample at which an attack begins whose main rise is known: back from there to −20 dB of its peak, and on to
-/// where it leaves what was there before; a little before anything that one could hear. None: what is as loud all
-/// the way back rang before. `sure`: the envelope of what sounds in nearly all of manyStrokes or more; empty when
-/// they are fewer.
+/// The sample at which an attack begins whose main rise is known: back from there to −20 dB of its peak, or higher
+/// where what was there before is louder, and on to where it leaves that; a little before anything that one could
+/// hear. None: what is as loud all the way back rang before. `sure`: the envelope of what sounds in nearly all of
+/// manyStrokes or more; empty when they are fewer.
 std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, double perMs);
 
 /// By how many samples `other` lies later in its sound than `known` in its own, by their contours in dB around

@@ -1,7 +1,6 @@
 #include "pipeline/outcome.h"
 #include "strokes/double_triggers.h"
 #include "strokes/mean_stroke.h"
-#include "strokes/stroke_start.h"
 #include "support/candidate_kit.h"
 
 #include <QtTest>
@@ -214,98 +213,6 @@ private slots:
         QCOMPARE(anchorOf(Anchor::loudest), 0);
         QCOMPARE(anchorOf(Anchor::middle), 8 * perMs);
         QVERIFY(!edited(kit.session, SetClusters{{{101}, Anchor::rank}}));
-    }
-    /// Envelopes in parts of the peak, 12 samples each ms; the main rise is at 240.
-    void anAttackBegins_data() {
-        QTest::addColumn<double>("before"); // level of what sounds before
-        QTest::addColumn<int>("from");      // samples before the main rise
-        QTest::addColumn<int>("to");
-        QTest::addColumn<bool>("sure"); // in nearly all strokes
-        QTest::addColumn<int>("start"); // samples before the main rise
-        QTest::newRow("out of silence") << 0.0 << 0 << 0 << false << 0;
-        QTest::newRow("out of silence, many strokes") << 0.0 << 0 << 0 << true << 0;
-        QTest::newRow("a ring goes on before it") << 0.3 << 240 << 0 << true << 0;
-        QTest::newRow("a hat before a few strokes") << 0.08 << 72 << 0 << false << 0;
-        QTest::newRow("a brush touches first") << 0.08 << 72 << 0 << true << 72;
-        QTest::newRow("a click, then a gap") << 0.5 << 27 << 22 << true << 27;
-        QTest::newRow("what is too far before the gap") << 0.5 << 60 << 50 << true << 0;
-        QTest::newRow("a second swell that rises more") << 0.45 << 180 << 0 << true << 180;
-    }
-    void anAttackBegins() {
-        QFETCH(double, before);
-        QFETCH(int, from);
-        QFETCH(int, to);
-        QFETCH(bool, sure);
-        QFETCH(int, start);
-        constexpr int soundPerMs = 12, rise = 240, reach = 5; // an envelope begins 0.4 ms early
-        MainRise attack{Sound(480), rise};
-        for (int i = rise - reach; i < 480; ++i)
-            attack.envelope[static_cast<std::size_t>(i)] = 1;
-        for (int i = rise - reach - from; i < rise - reach - to; ++i)
-            attack.envelope[static_cast<std::size_t>(std::max(0, i))] = static_cast<float>(before);
-        const auto found = startOf(attack, sure ? attack.envelope : Sound(), soundPerMs);
-        QVERIFY(found.has_value());
-        QVERIFY2(std::abs(found->at - (rise - start - 0.15 * soundPerMs)) <= 1.5,
-                 qPrintable(QString::number(found->at)));
-        QCOMPARE(found->outOfSilence, before == 0 || start > 0);
-    }
-    /// An attack that rises by so many dB each ms out of a hiss: it was there before, by how steep it is, as far as
-    /// −38 dB; by arithmetic.
-    void anAttackBeginsUnderAHiss_data() {
-        QTest::addColumn<double>("hiss"); // dB under the peak
-        QTest::addColumn<double>("steep");
-        QTest::addColumn<double>("hidden"); // ms
-        QTest::newRow("steep") << -32.0 << 80.0 << 14.0 / 80;
-        QTest::newRow("less steep") << -32.0 << 40.0 << 14.0 / 40;
-        QTest::newRow("a softer hiss") << -39.0 << 40.0 << 7.0 / 40;
-        QTest::newRow("no further than is plausible") << -32.0 << 15.0 << 0.5;
-        QTest::newRow("in silence") << -80.0 << 40.0 << 0.0;
-    }
-    void anAttackBeginsUnderAHiss() {
-        QFETCH(double, hiss);
-        QFETCH(double, steep);
-        QFETCH(double, hidden);
-        constexpr double soundPerMs = 48;
-        constexpr std::size_t rise = 960;
-        MainRise attack{Sound(1920), rise};
-        for (std::size_t i = 0; i < attack.envelope.size(); ++i) {
-            const double ms = (static_cast<double>(i) - static_cast<double>(rise)) / soundPerMs;
-            attack.envelope[i] = static_cast<float>(std::pow(10, std::max(hiss, std::min(0.0, steep * ms)) / 20));
-        }
-        const auto found = startOf(attack, {}, soundPerMs);
-        QVERIFY(found.has_value());
-        QVERIFY2(std::abs(found->hidden / soundPerMs - hidden) < 0.05,
-                 qPrintable(QString::number(found->hidden / soundPerMs)));
-    }
-    /// Before the attack a ring falls all the way back, as in most strokes of a fast pedal; some strokes lack it.
-    void aRingThatFallsGoingBackIsNoAttack() {
-        constexpr int soundPerMs = 12, rise = 240, reach = 5;
-        MainRise attack{Sound(480), rise};
-        Sound sure(480);
-        for (int i = rise - reach; i < 480; ++i)
-            attack.envelope[static_cast<std::size_t>(i)] = sure[static_cast<std::size_t>(i)] = 1;
-        for (int back = 1; back < 5 * soundPerMs; ++back) // from −26 dB down to −37
-            attack.envelope[static_cast<std::size_t>(rise - reach - back)] =
-                0.05F * std::pow(10.0F, -2.2F * static_cast<float>(back) / soundPerMs / 20);
-        const auto found = startOf(attack, sure, soundPerMs);
-        QVERIFY(found.has_value());
-        QVERIFY2(std::abs(found->at - (rise - 0.15 * soundPerMs)) <= 1.5, qPrintable(QString::number(found->at)));
-    }
-    void contoursAreLaidOverEachOther() {
-        constexpr double soundPerMs = 12;
-        const auto attackAt = [](std::size_t at, float touch) {
-            MainRise attack{Sound(480, 0.001F), at};
-            for (std::size_t i = at - 60; i < 480; ++i)
-                attack.envelope[i] = i < at ? touch : std::exp(-static_cast<float>(i - at) / 100);
-            return attack;
-        };
-        const MainRise known = attackAt(200, 0.2F);
-        for (const std::size_t at : {170, 200, 243})
-            QCOMPARE(*contourLag(known, attackAt(at, 0.2F), soundPerMs), static_cast<double>(at) - 200);
-        MainRise elsewhere = attackAt(200, 0.2F); // the rise was seen too late
-        elsewhere.at = 240;
-        QVERIFY(std::abs(*contourLag(known, elsewhere, soundPerMs)) <= 1);
-        QVERIFY(!contourLag(known, {Sound(480, 1), 200}, soundPerMs)); // a tone
     }
     /// A backbeat that is never struck without a kick, among kicks that are: the kick is no bleed of the snare.
     void drumsThatAreStruckTogetherExplainNothing() {
