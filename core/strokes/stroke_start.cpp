@@ -18,15 +18,15 @@ constexpr double quietBefore = 4;      ///< before the crossing, where no attack
 constexpr float falling = 0.85F;       ///< by less it does not fall, going back
 constexpr float floorAbove = 2.5F;     ///< of what is there before an attack: more is the attack
 constexpr double quietAtFloor = 1.5;   ///< before the crossing: a flank dips for less
-constexpr float highestFloor = 0.4F;   ///< where the attack is taken to leave it at the latest
+constexpr float highestTop = 0.4F;     ///< −8 dB: where it crosses what was there before, at the latest
 constexpr double shortPlateau = 2;     ///< as loud for longer is another stroke's
 constexpr double longPlateau = 8;      ///< but not where there are many strokes: brushes swell, after a first touch
 constexpr float plateauEnds = 0.5F;    ///< of its level: a ring that was there before does not fall so, going back
 constexpr double longestGap = 3;       ///< from a stick's touch to what follows it
 constexpr float leastTouch = 0.05F;    ///< −26 dB
 constexpr double maxEarlier = 1;       ///< earlier than in nearly all strokes, it was another stroke's
-constexpr double mostHidden = 0.5;     ///< of an attack, under what was there before it, where that is soft
-constexpr double slowestHidden = 0.33; ///< for each 10 dB, where it is loud
+constexpr double mostHidden = 0.5;     ///< of an attack, under what was there before it
+constexpr double hiddenPer10dB = 0.33; ///< or so much for each 10 dB under it, where that is more
 constexpr float steepWithin = 3.16F;   ///< 10 dB, over which one sees how steeply it rises
 constexpr double beforeAudible = 0.15; ///< kept before the start, which is seen to the sample at best
 
@@ -93,7 +93,7 @@ double hiddenBefore(const Sound& envelope, std::size_t start, float edge, float 
     const auto risen = std::find_if(from, envelope.end(), [&](float x) { return x >= steepWithin * edge; });
     const auto rise = static_cast<double>(risen - from);
     const double depth = std::log(edge / begin) / std::log(steepWithin); // in steps of 10 dB
-    return std::min(std::max(mostHidden, depth * slowestHidden) * perMs, rise * depth);
+    return std::min(std::max(mostHidden, depth * hiddenPer10dB) * perMs, rise * depth);
 }
 
 float medianBefore(const Sound& envelope, std::size_t end) {
@@ -138,12 +138,12 @@ std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, do
     const float peak = peakBehind(attack, perMs);
     const std::size_t farthestCross = sure.empty() ? farthest : samplesIn(farthestCrossing, perMs);
     std::size_t cross = crossingBefore(attack, crossing * peak, farthestCross);
-    const float floor = floorAbove * floorBefore(attack, cross, perMs);
-    const float top = std::clamp(floor, crossing * peak, highestFloor * peak);
+    const float aboveFloor = floorAbove * floorBefore(attack, cross, perMs);
+    const float top = std::clamp(aboveFloor, crossing * peak, highestTop * peak);
     if (top > crossing * peak) // or else that level is crossed somewhere in what was there before
         cross = crossingBefore(attack, top, farthestCross, samplesIn(quietAtFloor, perMs));
     const float begin = startLevel * peak;
-    const float edge = std::clamp(floor, begin, top);
+    const float edge = std::clamp(aboveFloor, begin, top);
     std::size_t start = backTo(envelope, cross, edge, farthest, samplesIn(shortPlateau, perMs));
     if (!sure.empty()) {
         const std::size_t back = backTo(sure, cross, edge, farthest, samplesIn(longPlateau, perMs));

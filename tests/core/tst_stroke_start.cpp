@@ -77,22 +77,32 @@ private slots:
         QVERIFY2(std::abs(found->hidden / soundPerMs - hidden) < 0.05,
                  qPrintable(QString::number(found->hidden / soundPerMs)));
     }
-    /// Two hundred attacks of 20 to 80 dB each ms out of bleed that is 24 to 17 dB under their peak and wavers by
-    /// 4 dB, whose loudness grows most up to 6 ms later, behind a dip: they begin within 1 ms of where they leave
-    /// −38 dB, but for one in twenty.
+    /// Two hundred attacks of 20 to 80 dB each ms out of bleed whose level varies, whose loudness grows most up to
+    /// 6 ms later, behind a dip: they begin within 1 ms of where they leave −38 dB, but for one in twenty.
+    void anAttackBeginsOverBleed_data() {
+        QTest::addColumn<double>("softest"); // dB under the peak
+        QTest::addColumn<double>("loudest");
+        QTest::addColumn<double>("varies"); // dB
+        QTest::newRow("bleed that is below -20 dB now and then") << -24.0 << -17.0 << 4.0;
+        QTest::newRow("bleed that never is") << -18.0 << -14.0 << 1.5;
+        QTest::newRow("bleed nearly as loud as the flank") << -12.5 << -11.0 << 1.0;
+    }
     void anAttackBeginsOverBleed() {
+        QFETCH(double, softest);
+        QFETCH(double, loudest);
+        QFETCH(double, varies);
         constexpr double soundPerMs = 12;
         constexpr std::size_t begins = 140;
         int far = 0;
         for (unsigned seed = 1; seed <= 200; ++seed) {
             Dice dice(seed);
-            const double bleed = dice.between(-24, -17), steep = dice.between(20, 80);
+            const double bleed = dice.between(softest, loudest), steep = dice.between(20, 80);
             const auto rise = begins + static_cast<std::size_t>(dice.between(2, 6) * soundPerMs);
             MainRise attack{Sound(480), rise, begins - 48};
             double now = bleed;
             for (std::size_t i = 0; i < attack.envelope.size(); ++i) {
                 if (i % 10 == 0)
-                    now = bleed + dice.between(-4, 4);
+                    now = bleed + dice.between(-varies, varies);
                 const double ms = (static_cast<double>(i) - static_cast<double>(begins)) / soundPerMs;
                 const bool dip = i + 14 > rise && i + 6 < rise;
                 const double drum = i >= rise ? 0 : std::min(dip ? -12.0 : -5.0, steep * ms - 38);
