@@ -105,8 +105,8 @@ protected:
         }
     }
     /// At the ends of patches the steepest step from frame to frame, against the steepest around in what is heard
-    /// there and in what comes from elsewhere: the measure of seams. Ends on top of another patch are left out:
-    /// what is below them is printed nowhere.
+    /// there, as loud as the patch makes it, and in what comes from elsewhere: the measure of seams. Ends on top of
+    /// another patch are left out: what is below them is printed nowhere.
     double steepestStep(const Plan& plan, const Sounds& before, const Sounds& after) {
         const Sounds source = sources();
         const auto steepest = [](const std::vector<float>& sound, std::int64_t from, std::int64_t to) {
@@ -133,7 +133,9 @@ protected:
                         continue;
                     const std::int64_t from = fade.begin.frame, to = fade.end.frame;
                     float around = steepest(before.at(stem), from - margin, to + margin);
-                    if (patch.from) {
+                    if (!patch.from) {
+                        around *= std::max(1.0F, static_cast<float>(patch.gain));
+                    } else {
                         const std::int64_t shift = patch.from->shift.by.frames;
                         around = std::max(around, patch.gain * steepest(source.at(stem), from - shift - margin,
                                                                         to - shift + margin));
