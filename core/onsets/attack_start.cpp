@@ -1,7 +1,7 @@
 #include "onsets/attack_start.h"
 
-#include <algorithm>
-#include <array>
+#include "signal/linear_prediction.h"
+
 #include <cmath>
 #include <limits>
 #include <vector>
@@ -25,44 +25,12 @@ std::vector<float> emphasised(std::span<const float> samples) {
     return out;
 }
 
-constexpr std::size_t order = 8;
-
-/// The coefficients that best predict each of `samples` from the `order` before it (Levinson and Durbin's recursion
-/// on the autocorrelation; textbook).
-std::array<double, order + 1> predictor(std::span<const float> samples) {
-    std::array<double, order + 1> correlation{};
-    for (std::size_t lag = 0; lag <= order; ++lag)
-        for (std::size_t i = lag; i < samples.size(); ++i)
-            correlation[lag] += static_cast<double>(samples[i]) * samples[i - lag];
-    correlation[0] = correlation[0] * (1 + 1e-5) + 1e-12;
-    std::array<double, order + 1> a{1};
-    double error = correlation[0];
-    for (std::size_t m = 1; m <= order; ++m) {
-        double reflection = 0;
-        for (std::size_t k = 0; k < m; ++k)
-            reflection -= a[k] * correlation[m - k];
-        reflection /= error;
-        const auto last = a;
-        for (std::size_t k = 1; k <= m; ++k)
-            a[k] = last[k] + reflection * last[m - k];
-        error *= 1 - reflection * reflection;
-    }
-    return a;
-}
-
 /// What the sound before the attack does not predict: the ring of other strokes goes on as it was, an attack is
 /// news.
 std::vector<float> unpredicted(std::span<const float> samples, std::size_t quiet) {
-    const auto a = predictor(samples.first(quiet));
-    std::vector<float> out(samples.size());
-    for (std::size_t i = order; i < samples.size(); ++i) {
-        double sum = 0;
-        for (std::size_t k = 0; k <= order; ++k)
-            sum += a[k] * samples[i - k];
-        out[i] = static_cast<float>(sum);
-    }
-    std::fill_n(out.begin(), std::min(order, out.size()), out.size() > order ? out[order] : 0.0F);
-    return out;
+    LinearPredictor predictor;
+    predictor.learn(samples.first(quiet));
+    return predictor.residual(samples);
 }
 
 /// From `pick` back to the last place whose neighbourhood is no louder than the quiet before it.
@@ -106,7 +74,7 @@ std::size_t akaikePick(std::span<const float> samples, std::size_t earliest) {
 }
 
 std::size_t attackStart(std::span<const float> samples, std::size_t earliest, std::size_t crossingReach) {
-    const auto x = earliest >= 16 * order ? unpredicted(samples, earliest) : emphasised(samples);
+    const auto x = earliest >= 16 * LinearPredictor::order ? unpredicted(samples, earliest) : emphasised(samples);
     const std::size_t start = leavesQuiet(x, akaikePick(x, earliest));
     for (std::size_t back = 0; back < crossingReach && back + 1 <= start; ++back)
         if ((samples[start - back] < 0) != (samples[start - back - 1] < 0))

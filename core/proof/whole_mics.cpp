@@ -2,7 +2,7 @@
 
 #include "base/parallel.h"
 #include "proof/sound_figures.h"
-#include "render/correlation.h"
+#include "signal/sliding_products.h"
 
 #include <algorithm>
 #include <cmath>

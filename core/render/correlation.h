@@ -2,9 +2,7 @@
 
 #include "base/position.h"
 
-#include <optional>
 #include <span>
-#include <vector>
 
 namespace lampo {
 
@@ -24,9 +22,5 @@ private:
     double sum_ = 0;
     int sounding_ = 0;
 };
-
-/// The sum of the products of `part` with each stretch of `whole` that is as long: entry k is that from k on. Both
-/// hold something, `part` no more than `whole`. By Fourier transform.
-std::vector<float> slidingProducts(std::span<const float> whole, std::span<const float> part);
 
 } // namespace lampo

@@ -1,7 +1,7 @@
 #include "render/tail_stretcher.h"
 
 #include "base/parallel.h"
-#include "render/spectra.h"
+#include "signal/spectra.h"
 
 #include <algorithm>
 #include <bit>

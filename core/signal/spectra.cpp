@@ -1,4 +1,4 @@
-#include "render/spectra.h"
+#include "signal/spectra.h"
 
 #include <fftw3.h>
 
