@@ -1,6 +1,6 @@
 #pragma once
 
-#include "base/units.h"
+#include "onsets/low_rate.h"
 
 #include <cstdint>
 #include <span>
@@ -20,23 +20,23 @@ public:
     explicit AttackSounds(SampleRate rate);
 
     SampleRate rate() const { return rate_; } ///< of the file
-    /// Frames of the file for one kept sample: 4 at 44.1 and 48 kHz, 8 at 88.2 and 96 kHz, and so on.
-    std::size_t factor() const { return factor_; }
+    /// Frames of the file for one kept sample, see LowRate.
+    std::size_t factor() const { return lowRate_.factor(); }
     /// Kept samples of one sound, and how many of them lie before the candidate.
     std::size_t length() const { return length_; }
     /// See length().
     std::size_t lead() const { return lead_; }
     /// Frames that add() wants, the candidate's own being frame lead() * factor() + margin().
-    std::size_t framesWanted() const { return length_ * factor_ + 2 * margin(); }
+    std::size_t framesWanted() const { return length_ * factor() + 2 * margin(); }
     /// Frames that the low-pass reaches beyond what is kept, on each side.
-    std::size_t margin() const { return 4 * factor_; }
+    std::size_t margin() const { return lowRate_.margin(); }
 
     /// How many sounds are kept.
     std::size_t size() const { return length_ == 0 ? 0 : samples_.size() / length_; }
     /// Whether none is kept.
     bool empty() const { return samples_.empty(); }
-    /// Low-passed (a Hann window of two periods of the new rate's half, −6 dB there) and kept as parts of its own
-    /// peak: its level is the candidate's. `frames` has framesWanted().
+    /// Low-passed (see LowRate) and kept as parts of its own peak: its level is the candidate's. `frames` has
+    /// framesWanted().
     void add(std::span<const float> frames);
     /// One kept sound, ±127 at its own peak.
     std::span<const std::int8_t> of(std::size_t candidate) const {
@@ -50,8 +50,8 @@ public:
 
 private:
     SampleRate rate_{0};
-    std::size_t factor_ = 0, length_ = 0, lead_ = 0;
-    std::vector<float> window_;
+    LowRate lowRate_;
+    std::size_t length_ = 0, lead_ = 0;
     std::vector<std::int8_t> samples_;
 };
 

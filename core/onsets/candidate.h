@@ -5,6 +5,7 @@
 #include "onsets/attack_sound.h"
 #include "onsets/band_energies.h"
 
+#include <optional>
 #include <vector>
 
 namespace lampo {
@@ -16,6 +17,9 @@ struct Candidate {
     Decibels rise;         ///< how far the weighted bands rose above what sounded before
     BandEnergies added{};  ///< mean squares (full scale = 1) by which each band rose; not weighted
     BandEnergies before{}; ///< each band's loudest hop shortly before
+    /// Told, and dated, by what it sounds like: a stroke that begins there, see familiarStrokes(). None: by how its
+    /// loudness rises.
+    std::optional<SourceFrame> like{};
     bool operator==(const Candidate&) const = default;
 };
 

@@ -1,6 +1,8 @@
 #include "onsets/onset_finder.h"
 
 #include "onsets/attack_start.h"
+#include "onsets/familiar_strokes.h"
+#include "onsets/low_rate.h"
 
 #include <algorithm>
 #include <cmath>
@@ -23,7 +25,9 @@ float decibelsOfPower(float power) {
     return 10.0F * std::log10(power + 1e-20F);
 }
 
-Expected<std::vector<BandEnergies>> measure(AudioReader& reader, BandMeter& meter, const Progress& progress) {
+/// `lowRate`: fed as well, if there is one.
+Expected<std::vector<BandEnergies>> measure(AudioReader& reader, BandMeter& meter, LowRateSound* lowRate,
+                                            const Progress& progress) {
     const std::int64_t length = reader.info().length.frames;
     const std::size_t block = meter.hop() * 512;
     std::vector<float> buffer(block);
@@ -35,6 +39,8 @@ Expected<std::vector<BandEnergies>> measure(AudioReader& reader, BandMeter& mete
         if (auto read = reader.read(SourceFrame{at}, buffer); !read)
             return tl::unexpected(read.error());
         meter.add(buffer, energies);
+        if (lowRate)
+            lowRate->add(buffer);
         progress.at(0.9 * static_cast<double>(at) / static_cast<double>(length));
     }
     energies.resize(std::min(energies.size(), static_cast<std::size_t>(length) / meter.hop() + 1));
@@ -244,6 +250,27 @@ bool standsOut(const Rise& rise) {
     return false;
 }
 
+/// What rose by so much, against the strong hits.
+Decibels levelOf(const BandEnergies& added, const OnsetSettings& settings, Decibels strong) {
+    return {decibelsOfPower(weightedPower(added, settings.weights)) - static_cast<float>(strong.value)};
+}
+
+/// Those that hardly rise, but sound like what was found.
+void addFamiliar(MicAnalysis& analysis, const LowRateSound& sound, SampleRate rate,
+                 const std::vector<BandEnergies>& energies, const OnsetSettings& settings) {
+    const std::size_t hop = hopOf(rate);
+    const auto heard = std::ssize(analysis.candidates);
+    for (const auto& [at, like, added] : familiarStrokes(sound, rate, analysis.candidates)) {
+        const Decibels level = levelOf(added, settings, analysis.strong);
+        const auto here = static_cast<std::size_t>(at.frame) / hop;
+        if (level >= settings.floor)
+            analysis.candidates.push_back(
+                {at, level, {}, added, loudest(energies, here - std::min(here, levelHops), here), like});
+    }
+    std::inplace_merge(analysis.candidates.begin(), analysis.candidates.begin() + heard, analysis.candidates.end(),
+                       [](const Candidate& a, const Candidate& b) { return a.at < b.at; });
+}
+
 Expected<void> keepSounds(AudioReader& reader, MicAnalysis& analysis) {
     AttackSounds& sounds = analysis.sounds = AttackSounds(reader.info().rate);
     std::vector<float> frames(sounds.framesWanted());
@@ -260,7 +287,9 @@ Expected<void> keepSounds(AudioReader& reader, MicAnalysis& analysis) {
 
 Expected<MicAnalysis> findOnsets(AudioReader& reader, const OnsetSettings& settings, const Progress& progress) {
     BandMeter meter(reader.info().rate);
-    const auto energies = measure(reader, meter, progress);
+    const bool low = listensLow(settings.weights);
+    LowRateSound sound(reader.info().rate);
+    const auto energies = measure(reader, meter, low ? nullptr : &sound, progress);
     if (!energies)
         return tl::unexpected(energies.error());
     const auto power = weighted(*energies, settings.weights);
@@ -283,10 +312,11 @@ Expected<MicAnalysis> findOnsets(AudioReader& reader, const OnsetSettings& setti
         const Rise added = riseAt(*energies, peak);
         if (peak.over == softHops && !standsOut(added))
             continue;
-        const float level = decibelsOfPower(weightedPower(added.added, settings.weights)) -
-                            static_cast<float>(analysis.strong.value);
-        analysis.candidates.push_back({*at, {level}, {peak.rise}, added.added, added.before});
+        analysis.candidates.push_back(
+            {*at, levelOf(added.added, settings, analysis.strong), {peak.rise}, added.added, added.before});
     }
+    if (!low)
+        addFamiliar(analysis, sound, reader.info().rate, *energies, settings);
     if (settings.keepsSounds)
         if (auto kept = keepSounds(reader, analysis); !kept)
             return tl::unexpected(kept.error());

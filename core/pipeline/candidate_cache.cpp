@@ -10,6 +10,7 @@
 #include <array>
 #include <cstring>
 #include <fstream>
+#include <limits>
 #include <string_view>
 #include <vector>
 
@@ -17,10 +18,11 @@ namespace lampo {
 namespace {
 
 /// Changes whenever the finder hears otherwise than before.
-constexpr std::uint64_t finderVersion = 4;
-constexpr std::array<char, 8> mark{'l', 'a', 'm', 'p', 'o', 'c', '2', '\n'};
+constexpr std::uint64_t finderVersion = 5;
+constexpr std::array<char, 8> mark{'l', 'a', 'm', 'p', 'o', 'c', '3', '\n'};
 constexpr std::uintmax_t largest = 64U << 20;
 
+constexpr std::int64_t notLike = std::numeric_limits<std::int64_t>::min();
 constexpr float maxPower = 1e12F; ///< mean square; full scale is 1, and floating point files go above
 
 bool isLevel(double decibels) {
@@ -40,16 +42,18 @@ struct Entry {
     double rise;
     BandEnergies added;
     BandEnergies before;
+    std::int64_t like; ///< notLike for none
 
     /// Whether the finder could have written it.
     bool sound() const {
         const auto possible = [](float power) { return 0 <= power && power <= maxPower; };
-        return isLevel(level) && isLevel(rise) && -limits::frames <= at && at <= limits::frames &&
-               std::all_of(added.begin(), added.end(), possible) &&
+        return isLevel(level) && isLevel(rise) &&
+               (like == notLike || (-limits::frames <= like && like <= limits::frames)) && -limits::frames <= at &&
+               at <= limits::frames && std::all_of(added.begin(), added.end(), possible) &&
                std::all_of(before.begin(), before.end(), possible);
     }
 };
-static_assert(sizeof(Header) == 40 && sizeof(Entry) == 56);
+static_assert(sizeof(Header) == 40 && sizeof(Entry) == 64);
 
 std::uint64_t checksumOf(std::string_view bytes) {
     return XXH3_64bits(bytes.data(), bytes.size());
@@ -121,7 +125,12 @@ std::optional<MicAnalysis> readCandidates(const std::filesystem::path& file) {
         if (!entry.sound() || !later)
             return std::nullopt;
         analysis.candidates.push_back(
-            {SourceFrame{entry.at}, {entry.level}, {entry.rise}, entry.added, entry.before});
+            {SourceFrame{entry.at},
+             {entry.level},
+             {entry.rise},
+             entry.added,
+             entry.before,
+             entry.like == notLike ? std::nullopt : std::optional(SourceFrame{entry.like})});
     }
     const std::string_view sounds = body.substr(entries * sizeof(Entry));
     analysis.sounds.setSamples({sounds.begin(), sounds.end()});
@@ -131,8 +140,9 @@ std::optional<MicAnalysis> readCandidates(const std::filesystem::path& file) {
 Expected<void> writeCandidates(const std::filesystem::path& file, const MicAnalysis& analysis) {
     std::string body;
     for (const Candidate& candidate : analysis.candidates) {
-        const Entry entry{candidate.at.frame, candidate.level.value, candidate.rise.value, candidate.added,
-                          candidate.before};
+        const Entry entry{candidate.at.frame,   candidate.level.value,
+                          candidate.rise.value, candidate.added,
+                          candidate.before,     candidate.like ? candidate.like->frame : notLike};
         body.append(reinterpret_cast<const char*>(&entry), sizeof(entry));
     }
     const auto& sounds = analysis.sounds.samples();

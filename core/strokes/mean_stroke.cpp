@@ -9,13 +9,11 @@
 #include <cmath>
 #include <numeric>
 #include <optional>
+#include <utility>
 
 namespace lampo {
 namespace {
 
-constexpr Milliseconds riseWindow{1.5}; ///< a main rise is sought between two stretches of this length
-constexpr Milliseconds riseFrom{-3};    ///< from the candidate
-constexpr Milliseconds riseTo{16};      ///< a hat may have drawn the candidate to its own start
 constexpr Milliseconds lagReach{4};
 constexpr double alike = 0.75;         ///< to be averaged
 constexpr double surelyAlike = 0.97;   ///< no other kind is tried
@@ -38,6 +36,10 @@ constexpr Milliseconds farthestOfFew{4};
 /// To begin where loud strokes do. From the kits in bench/ears.cpp: what is not alike stays below 0.6.
 constexpr double asLoud = 0.85;
 constexpr Milliseconds farthestRise{8}; ///< between their main rises
+/// Familiar strokes begin where the soft kind does that they are most like: they were told by loud ones, which may
+/// fit a period of the shell beside.
+constexpr Milliseconds familiarReach{5};
+constexpr double likeKnown = 0.6;
 /// Loud strokes' starts are sought in what is left of them when the ring of the stroke before is taken out.
 constexpr float startEmphasis = 0.85F;
 
@@ -48,6 +50,7 @@ struct Kind {
     std::size_t rise = 0; ///< the main rise in it
     std::size_t members = 0;
     std::optional<StrokeStart> start{}; ///< none: that cannot be seen
+    std::optional<double> begins{};     ///< ms that a stroke lies behind what its lag says, once they are dated
     bool unlikeOthers = false;          ///< one stroke that nothing of the drum's usual ones is like
     bool beginsAsUsual = false;         ///< its start is the same place as that of the drum's usual strokes
 };
@@ -60,19 +63,20 @@ struct Match {
 
 class Dater {
 public:
-    Dater(const MicAnalysis& mic, std::span<const std::size_t> strokes, SampleRate rate, bool soft)
-        : mic_(mic), strokes_(strokes), perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())),
-          lead_(mic.sounds.lead()), soft_(soft) {
-        for (const std::size_t stroke : strokes) {
+    Dater(const MicAnalysis& mic, std::vector<std::size_t> strokes, SampleRate rate, bool soft)
+        : mic_(mic), strokes_(std::move(strokes)),
+          perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())), lead_(mic.sounds.lead()),
+          soft_(soft) {
+        for (const std::size_t stroke : strokes_) {
             plain_.push_back(preEmphasised(mic.sounds.of(stroke), soft ? 0.0F : startEmphasis));
             sounds_.push_back(soft ? midBand(mic.sounds.of(stroke))
                                    : preEmphasised(mic.sounds.of(stroke), loudEmphasis));
-            rises_.push_back(mainRise(sounds_.back()));
+            rises_.push_back(mainRiseOf(sounds_.back(), lead_, perMs_));
         }
-        order_.resize(strokes.size());
+        order_.resize(strokes_.size());
         std::iota(order_.begin(), order_.end(), std::size_t{0});
         std::stable_sort(order_.begin(), order_.end(), [&](std::size_t a, std::size_t b) {
-            return mic.candidates[strokes[a]].level > mic.candidates[strokes[b]].level;
+            return mic.candidates[strokes_[a]].level > mic.candidates[strokes_[b]].level;
         });
     }
 
@@ -100,7 +104,28 @@ public:
         }
         keepNearOwnDates(dates, kindOf_, soft_);
         beginAs(known, best, dates);
+        for (std::size_t s = 0; s < dates.size(); ++s)
+            if (!dates[s].ownDate)
+                kinds_[best[s].kind].begins = dates[s].shift.value - best[s].fit.lag / perMs_;
         return dates;
+    }
+
+    /// ms from a candidate that is not among them to where it begins, by the kind that it is most like.
+    std::optional<double> shiftOf(std::size_t candidate) const {
+        const Sound sound = midBand(mic_.sounds.of(candidate));
+        StrokeFit best;
+        std::optional<double> shift;
+        for (const Kind& kind : kinds_) {
+            if (kind.members < manyStrokes || !kind.begins)
+                continue;
+            const StrokeFit fit = bestFit(strokePatternOf(kind.mean, kind.rise, perMs_), sound,
+                                          std::lround(-*kind.begins * perMs_), samples(familiarReach), perMs_);
+            if (fit.likeness > best.likeness) {
+                best = fit;
+                shift = fit.lag / perMs_ + *kind.begins;
+            }
+        }
+        return best.likeness >= likeKnown ? shift : std::nullopt;
     }
 
     /// The means of the kinds with many strokes, as soft strokes are compared, which begin where a candidate lies
@@ -121,7 +146,7 @@ public:
         std::vector<StrokePattern> patterns;
         for (std::size_t k = 0; k < means.size(); ++k)
             if (members[k] >= manyStrokes)
-                patterns.push_back(strokePatternOf(means[k], mainRise(means[k]), perMs_));
+                patterns.push_back(strokePatternOf(means[k], mainRiseOf(means[k], lead_, perMs_), perMs_));
         return patterns;
     }
 
@@ -195,25 +220,6 @@ private:
 
     std::size_t samples(Milliseconds time) const { return samplesIn(std::abs(time.value), perMs_); }
 
-    /// Where the loudness grows most, not in dB: that is the drum's own stroke, whatever came softly before.
-    std::size_t mainRise(const Sound& sound) const {
-        const std::size_t width = samples(riseWindow);
-        std::vector<double> sums(sound.size() + 1);
-        for (std::size_t i = 0; i < sound.size(); ++i)
-            sums[i + 1] = sums[i] + std::abs(sound[i]);
-        std::size_t best = lead_;
-        double most = -1;
-        for (std::size_t i = lead_ - samples(riseFrom); i < lead_ + samples(riseTo) && i + width < sound.size();
-             ++i) {
-            const double rise = (sums[i + width] - sums[i]) - (sums[i] - sums[i - width]);
-            if (rise > most) {
-                most = rise;
-                best = i;
-            }
-        }
-        return best;
-    }
-
     StrokeFit fitNear(const Kind& kind, std::size_t stroke, std::ptrdiff_t lag, Milliseconds reach) const {
         return bestFit(strokePatternOf(kind.mean, kind.rise, perMs_), sounds_[stroke], lag, samples(reach), perMs_);
     }
@@ -255,14 +261,6 @@ private:
         average(kind.plain, normalised(stroke, plain_), lag, share);
     }
 
-    static void average(Sound& mean, const Sound& sound, std::ptrdiff_t lag, float share) {
-        for (std::size_t i = 0; i < mean.size(); ++i) {
-            const auto place = static_cast<std::ptrdiff_t>(i) + lag;
-            if (place >= 0 && place < static_cast<std::ptrdiff_t>(sound.size()))
-                mean[i] += share * (sound[static_cast<std::size_t>(place)] - mean[i]);
-        }
-    }
-
     void findStart(Kind& kind, std::span<const std::pair<std::size_t, StrokeFit>> members) const {
         const MainRise typical{sharedEnvelope(kind, members, 0.2), kind.rise,
                                soft_ ? lead_ - samples(softBegins) : 0};
@@ -272,37 +270,15 @@ private:
             kind.start->at -= kind.start->hidden;
     }
 
-    /// The members' envelopes, lined up; at each place the one that only `share` of them are softer than, so that
-    /// what came before some of them does not count.
+    /// What sounds in nearly all of its members, see sharedEnvelopeOf().
     Sound sharedEnvelope(const Kind& kind, std::span<const std::pair<std::size_t, StrokeFit>> members,
                          double share) const {
-        std::vector<Sound> envelopes;
+        std::vector<ShiftedEnvelope> envelopes;
         for (const auto& [stroke, fit] : members)
             if (fit.likeness >= alike || members.size() == 1)
-                envelopes.push_back(envelopeOf(normalised(stroke, plain_), perMs_));
-        Sound out = envelopeOf(kind.plain, perMs_); // noise is averaged out of it
-        if (envelopes.empty())
-            return out;
-        std::vector<float> values;
-        for (std::size_t i = 0; i < out.size(); ++i) {
-            values.clear();
-            std::size_t e = 0;
-            for (const auto& [stroke, fit] : members) {
-                if (fit.likeness < alike && members.size() != 1)
-                    continue;
-                const auto at = static_cast<std::ptrdiff_t>(i) + static_cast<std::ptrdiff_t>(std::lround(fit.lag));
-                if (at >= 0 && at < static_cast<std::ptrdiff_t>(out.size()))
-                    values.push_back(envelopes[e][static_cast<std::size_t>(at)]);
-                ++e;
-            }
-            if (values.empty())
-                continue;
-            const auto at =
-                values.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(values.size()));
-            std::nth_element(values.begin(), at, values.end());
-            out[i] = std::min(out[i], *at);
-        }
-        return out;
+                envelopes.push_back({envelopeOf(normalised(stroke, plain_), perMs_), std::lround(fit.lag)});
+        return sharedEnvelopeOf(envelopeOf(kind.plain, perMs_), envelopes,
+                                share); // noise is averaged out of the mean
     }
 
     /// The kinds of one drum begin alike: laid over the kind with most members by their contours, they have one
@@ -359,7 +335,7 @@ private:
     }
 
     const MicAnalysis& mic_;
-    std::span<const std::size_t> strokes_; ///< among its candidates
+    std::vector<std::size_t> strokes_; ///< among its candidates
     double perMs_;
     std::size_t lead_;
     bool soft_;
@@ -370,30 +346,41 @@ private:
     std::vector<std::size_t> kindOf_; ///< for each stroke, once it is dated
 };
 
+/// Those at these places.
+template <typename T>
+std::vector<T> chosen(std::span<const T> from, const std::vector<std::size_t>& places) {
+    std::vector<T> some;
+    for (const std::size_t place : places)
+        some.push_back(from[place]);
+    return some;
+}
+
 } // namespace
 
 std::vector<StrokeDate> dateStrokes(const MicAnalysis& mic, std::span<const std::size_t> strokes,
                                     std::span<const Decibels> levels, SampleRate rate) {
     if (mic.sounds.size() != mic.candidates.size() || strokes.empty())
         return {};
-    std::vector<std::size_t> loud, soft; // places in `strokes`
+    std::vector<std::size_t> loud, soft, familiar; // places in `strokes`
     for (std::size_t s = 0; s < strokes.size(); ++s)
-        (levels[s] >= softFrom ? loud : soft).push_back(s);
+        (mic.candidates[strokes[s]].like ? familiar : levels[s] >= softFrom ? loud : soft).push_back(s);
     std::vector<StrokeDate> dates(strokes.size());
-    std::vector<StrokePattern> means; // of the loud ones, once these are dated
-    const auto date = [&](const std::vector<std::size_t>& places, bool isSoft) {
-        std::vector<std::size_t> some;
-        for (const std::size_t place : places)
-            some.push_back(strokes[place]);
-        Dater dater(mic, some, rate, isSoft);
-        const auto found = dater.run(means);
-        if (!isSoft)
-            means = dater.loudMeans(found);
-        for (std::size_t i = 0; i < some.size(); ++i)
+    const auto dated = [&](const std::vector<std::size_t>& places,
+                           std::optional<std::span<const StrokePattern>> known) {
+        Dater dater(mic, chosen(strokes, places), rate, known.has_value());
+        const auto found = dater.run(known.value_or(std::span<const StrokePattern>()));
+        for (std::size_t i = 0; i < places.size(); ++i)
             dates[places[i]] = found[i];
+        return dater;
     };
-    date(loud, false);
-    date(soft, true);
+    const auto means = dated(loud, std::nullopt).loudMeans(chosen(std::span<const StrokeDate>(dates), loud));
+    const Dater softOnes = dated(soft, means);
+    const StrokeDate usual = usualDate(chosen(std::span<const StrokeDate>(dates), loud));
+    for (const std::size_t place : familiar) {
+        dates[place] = usual;
+        if (const auto shift = softOnes.shiftOf(strokes[place]))
+            dates[place].shift.value = *shift;
+    }
     return dates;
 }
 

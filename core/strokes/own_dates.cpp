@@ -88,6 +88,14 @@ std::optional<double> commonOwnDate(std::vector<double>& behind) {
     return usual.share >= commonShare ? std::optional(usual.middle) : std::nullopt;
 }
 
+StrokeDate usualDate(std::span<const StrokeDate> dates) {
+    std::vector<double> shifts;
+    for (const StrokeDate& date : dates)
+        if (!date.ownDate)
+            shifts.push_back(date.shift.value);
+    return {{shifts.empty() ? 0.0 : quantile(shifts, 0.5)}, leastLikeness};
+}
+
 void keepNearOwnDates(std::span<StrokeDate> dates, std::span<const std::size_t> kindOf, bool soft) {
     Places all;
     std::vector<Places> ofKind(kindOf.empty() ? 0 : *std::max_element(kindOf.begin(), kindOf.end()) + 1);

@@ -23,4 +23,8 @@ std::optional<double> commonOwnDate(std::vector<double>& behind);
 /// whose means are the less sharp.
 void keepNearOwnDates(std::span<StrokeDate> dates, std::span<const std::size_t> kindOf, bool soft);
 
+/// How one of these strokes is moved on the whole: by the middle of their shifts, but of those that keep their own
+/// dates; not at all where none is left.
+StrokeDate usualDate(std::span<const StrokeDate> dates);
+
 } // namespace lampo

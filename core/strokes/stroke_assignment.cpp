@@ -5,6 +5,7 @@
 #include "strokes/stroke_rules.h"
 
 #include <algorithm>
+#include <set>
 #include <utility>
 
 namespace lampo {
@@ -34,11 +35,29 @@ std::vector<std::vector<StrokeVerdict>> verdictsOf(const StrokesSoFar& known) {
     return verdicts;
 }
 
+/// What sounds like bleed is bleed.
+void refuseWhatSoundsLikeBleed(StrokesSoFar& known) {
+    std::set<std::pair<std::uint32_t, std::int64_t>> struck; // by witness and where it begins
+    const auto candidateOf = [&](const Event& event) -> const Candidate& {
+        return known.witnesses[event.witness].analysis->candidates[event.candidate];
+    };
+    for (const Event& event : known.moments.events())
+        if (event.struck)
+            struck.emplace(event.witness, candidateOf(event).at.frame);
+    for (Event& event : known.moments.events())
+        if (const auto like = candidateOf(event).like; like && !struck.contains({event.witness, like->frame})) {
+            event.struck = false;
+            event.own = {};
+        }
+    measureDrums(known);
+}
+
 } // namespace
 
 StrokeAssignment assignStrokes(std::span<const Witness> witnesses, SampleRate rate) {
     StrokesSoFar known = strokesByRules(witnesses, rate);
     reviseStrokes(known);
+    refuseWhatSoundsLikeBleed(known);
     auto verdicts = verdictsOf(known);
     return {std::move(known.drums), std::move(known.paths), std::move(verdicts)};
 }

@@ -9,7 +9,11 @@
 namespace lampo {
 namespace {
 
-constexpr double comparedBefore = 2, comparedAfter = 9; ///< ms, around the main rise
+// ms
+constexpr double riseWindow = 1.5; ///< a main rise is sought between two stretches of this length
+constexpr double riseFrom = 3;     ///< before the candidate
+constexpr double riseTo = 16;      ///< behind it: a hat may have drawn the candidate to its own start
+constexpr double comparedBefore = 2, comparedAfter = 9; ///< around the main rise
 
 /// Eight sums side by side: the compiler may not reorder one.
 float dot(const float* a, const float* b, std::size_t count) {
@@ -42,6 +46,32 @@ Sound midBand(std::span<const std::int8_t> samples) {
     for (std::size_t i = 5; i < samples.size(); ++i)
         out[i] = static_cast<float>(samples[i] + samples[i - 1] - samples[i - 4] - samples[i - 5]);
     return out;
+}
+
+std::size_t mainRiseOf(const Sound& sound, std::size_t lead, double perMs) {
+    const std::size_t width = samplesIn(riseWindow, perMs);
+    std::vector<double> sums(sound.size() + 1);
+    for (std::size_t i = 0; i < sound.size(); ++i)
+        sums[i + 1] = sums[i] + std::abs(sound[i]);
+    std::size_t best = lead;
+    double most = -1;
+    for (std::size_t i = lead - samplesIn(riseFrom, perMs);
+         i < lead + samplesIn(riseTo, perMs) && i + width < sound.size(); ++i) {
+        const double rise = (sums[i + width] - sums[i]) - (sums[i] - sums[i - width]);
+        if (rise > most) {
+            most = rise;
+            best = i;
+        }
+    }
+    return best;
+}
+
+void average(Sound& mean, const Sound& sound, std::ptrdiff_t lag, float share) {
+    for (std::size_t i = 0; i < mean.size(); ++i) {
+        const auto place = static_cast<std::ptrdiff_t>(i) + lag;
+        if (place >= 0 && place < static_cast<std::ptrdiff_t>(sound.size()))
+            mean[i] += share * (sound[static_cast<std::size_t>(place)] - mean[i]);
+    }
 }
 
 StrokePattern strokePatternOf(const Sound& sound, std::size_t rise, double perMs) {

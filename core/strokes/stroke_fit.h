@@ -13,6 +13,12 @@ Sound preEmphasised(std::span<const std::int8_t> samples, float amount);
 /// Around 1.3 kHz: neither the ring of shells nor the hiss of metal.
 Sound midBand(std::span<const std::int8_t> samples);
 
+/// Where the loudness of a sound grows most, not in dB, around its candidate at `lead`: that is the drum's own
+/// stroke, whatever came softly before.
+std::size_t mainRiseOf(const Sound& sound, std::size_t lead, double perMs);
+/// Takes a sound into a mean, of which it has this share then; it lies `lag` samples later than the mean.
+void average(Sound& mean, const Sound& sound, std::ptrdiff_t lag, float share);
+
 /// What is compared of a sound, and where it lies there.
 struct StrokePattern {
     Sound sound;          ///< from 2 ms before the main rise to 9 ms behind it

@@ -132,6 +132,22 @@ Sound envelopeOf(const Sound& sound, double perMs) {
     return out;
 }
 
+Sound sharedEnvelopeOf(Sound mean, std::span<const ShiftedEnvelope> envelopes, double share) {
+    std::vector<float> values;
+    for (std::size_t i = 0; i < mean.size(); ++i) {
+        values.clear();
+        for (const auto& [envelope, lag] : envelopes)
+            if (const auto at = static_cast<std::ptrdiff_t>(i) + lag; at >= 0 && at < std::ssize(envelope))
+                values.push_back(envelope[static_cast<std::size_t>(at)]);
+        if (values.empty())
+            continue;
+        const auto at = values.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(values.size()));
+        std::nth_element(values.begin(), at, values.end());
+        mean[i] = std::min(mean[i], *at);
+    }
+    return mean;
+}
+
 std::optional<StrokeStart> startOf(const MainRise& attack, const Sound& sure, double perMs) {
     const Sound& envelope = attack.envelope;
     const std::size_t farthest = samplesIn(farthestStart, perMs);

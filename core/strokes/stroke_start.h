@@ -2,6 +2,7 @@
 
 #include <cstddef>
 #include <optional>
+#include <span>
 #include <vector>
 
 namespace lampo {
@@ -32,6 +33,15 @@ inline constexpr std::size_t manyStrokes = 5;
 
 /// The loudest within 0.4 ms to both sides.
 Sound envelopeOf(const Sound& sound, double perMs);
+
+/// An envelope that lies so many samples later than a mean's.
+struct ShiftedEnvelope {
+    Sound envelope;         ///< see envelopeOf()
+    std::ptrdiff_t lag = 0; ///< samples
+};
+/// At each place of the mean the envelope that only `share` of them are softer than, so that what came before some
+/// of them does not count; nowhere more than the mean's own.
+Sound sharedEnvelopeOf(Sound mean, std::span<const ShiftedEnvelope> envelopes, double share);
 
 /// The sample at which an attack begins whose main rise is known: back from there to −20 dB of its peak, or higher
 /// where what was there before is louder, and on to where it leaves that; a little before anything that one could

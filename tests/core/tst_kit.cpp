@@ -124,6 +124,8 @@ private slots:
         std::vector<float> sound(analysis.sounds.framesWanted());
         for (int i = 0; i < 50; ++i) {
             analysis.candidates.push_back({SourceFrame{1000 * i}, {-0.5 * i}, {10.0 + i}, {1, 0.5F, 0, 0.25F}, {}});
+            if (i % 3 == 1)
+                analysis.candidates.back().like = SourceFrame{1000 * i - 1000};
             sound[sound.size() / 2 + static_cast<std::size_t>(i)] = 1;
             analysis.sounds.add(sound);
         }

@@ -65,6 +65,22 @@ private slots:
             QCOMPARE(strokesOf(found, 1), song.snares.size());
         }
     }
+    /// In the snare's mic something soft is told by what it sounds like: a stroke of the snare, or the kick's
+    /// bleed.
+    void whatSoundsLikeBleedIsBleed() {
+        for (const bool likeSnare : {true, false}) {
+            Song song(1);
+            for (int i = 0; i < 10; ++i) {
+                Candidate soft = stroke(48000 + 48000 * i + 12000, -22);
+                soft.like =
+                    likeSnare ? SourceFrame{song.snares.front()} : SourceFrame{song.kicks.front() + 2 * perMs};
+                song.heard[1].push_back(soft);
+            }
+            const auto found = song.kit().strokes();
+            QCOMPARE(strokesOf(found, 0), song.kicks.size());
+            QCOMPARE(strokesOf(found, 1), song.snares.size() + (likeSnare ? 10 : 0));
+        }
+    }
     /// Two strokes in a whole song are enough to be heard.
     void aRarelyStruckTomIsHeard() {
         for (unsigned seed = 1; seed <= 20; ++seed) {
