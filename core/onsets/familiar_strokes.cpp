@@ -1,6 +1,6 @@
 #include "onsets/familiar_strokes.h"
 
-#include "signal/linear_prediction.h"
+#include "onsets/whitened.h"
 #include "signal/sliding_products.h"
 
 #include <algorithm>
@@ -18,8 +18,6 @@ constexpr std::size_t maxKinds = 10;
 constexpr std::size_t fewestOfKind = 5;
 constexpr double alike = 0.75;   ///< to be of one kind: normalised cross-correlation
 constexpr float familiar = 0.5F; ///< to be told
-constexpr float centre = 0.8F;   ///< of the three samples that each is the mean of, once whitened
-constexpr Milliseconds comparedBefore{1}, compared{20}; ///< from where a candidate begins, and of that length
 constexpr Milliseconds lagReach{4};
 constexpr Milliseconds quietBefore{5}, quietAfter{25}; ///< around a candidate: the rest is between strokes
 constexpr double silence = 1e-6; ///< of the loudest example's power: below, likeness is that of rounding errors
@@ -46,22 +44,11 @@ struct AlikeStrokes {
     BandEnergies added{};     ///< by a stroke of unit power
 };
 
-/// Without what turns by much within half a sample, by which two strokes may lie beside each other.
-std::vector<float> smoothed(std::vector<float> sound) {
-    float before = 0;
-    for (std::size_t i = 0; i + 1 < sound.size(); ++i) {
-        const float here = sound[i];
-        sound[i] = centre * here + 0.5F * (1 - centre) * (before + sound[i + 1]);
-        before = here;
-    }
-    return sound;
-}
-
 class FamiliarFinder {
 public:
     FamiliarFinder(const LowRateSound& sound, SampleRate rate, std::span<const Candidate> heard)
         : factor_(sound.factor()), perMs_(rate.hz / 1000.0 / static_cast<double>(factor_)), heard_(heard),
-          length_(samples(compared)), sound_(sound.samples()) {}
+          length_(samples(comparedLength)), sound_(sound.samples()) {}
 
     std::vector<FamiliarStroke> find() {
         whiten();
@@ -100,7 +87,7 @@ private:
             quiet = place + samples(quietAfter);
         }
         learnUntil(sound_.size());
-        sound_ = smoothed(predictor.residual(sound_));
+        sound_ = whitened(predictor, sound_);
     }
 
     std::span<const float> stretch(std::size_t place) const { return std::span(sound_).subspan(place, length_); }

@@ -1,5 +1,6 @@
 #include "strokes/mean_stroke.h"
 
+#include "strokes/loud_likeness.h"
 #include "strokes/own_dates.h"
 #include "strokes/statistics.h"
 #include "strokes/stroke_fit.h"
@@ -81,7 +82,7 @@ public:
     }
 
     /// `known`: means of loud strokes, which begin where a candidate lies in its sound; see loudMeans().
-    std::vector<StrokeDate> run(std::span<const StrokePattern> known = {}) {
+    DatedStrokes run(std::span<const StrokePattern> known = {}) {
         sortIntoKinds();
         std::vector<std::vector<std::pair<std::size_t, StrokeFit>>> members(kinds_.size());
         std::vector<Match> best(sounds_.size());
@@ -107,7 +108,11 @@ public:
         for (std::size_t s = 0; s < dates.size(); ++s)
             if (!dates[s].ownDate)
                 kinds_[best[s].kind].begins = dates[s].shift.value - best[s].fit.lag / perMs_;
-        return dates;
+        std::vector<std::optional<std::size_t>> kindOf(dates.size());
+        for (std::size_t s = 0; s < dates.size(); ++s)
+            if (!dates[s].ownDate)
+                kindOf[s] = kindOf_[s];
+        return {strokes_, std::move(dates), std::move(kindOf)};
     }
 
     /// ms from a candidate that is not among them to where it begins, by the kind that it is most like.
@@ -364,23 +369,27 @@ std::vector<StrokeDate> dateStrokes(const MicAnalysis& mic, std::span<const std:
     std::vector<std::size_t> loud, soft, familiar; // places in `strokes`
     for (std::size_t s = 0; s < strokes.size(); ++s)
         (mic.candidates[strokes[s]].like ? familiar : levels[s] >= softFrom ? loud : soft).push_back(s);
-    std::vector<StrokeDate> dates(strokes.size());
-    const auto dated = [&](const std::vector<std::size_t>& places,
-                           std::optional<std::span<const StrokePattern>> known) {
-        Dater dater(mic, chosen(strokes, places), rate, known.has_value());
-        const auto found = dater.run(known.value_or(std::span<const StrokePattern>()));
-        for (std::size_t i = 0; i < places.size(); ++i)
-            dates[places[i]] = found[i];
-        return dater;
-    };
-    const auto means = dated(loud, std::nullopt).loudMeans(chosen(std::span<const StrokeDate>(dates), loud));
-    const Dater softOnes = dated(soft, means);
-    const StrokeDate usual = usualDate(chosen(std::span<const StrokeDate>(dates), loud));
+    Dater loudDater(mic, chosen(strokes, loud), rate, false), softDater(mic, chosen(strokes, soft), rate, true);
+    const DatedStrokes loudOnes = loudDater.run();
+    DatedStrokes softOnes = softDater.run(loudDater.loudMeans(loudOnes.dates));
+    const StrokeDate usual = usualDate(loudOnes.dates);
     for (const std::size_t place : familiar) {
-        dates[place] = usual;
-        if (const auto shift = softOnes.shiftOf(strokes[place]))
-            dates[place].shift.value = *shift;
+        StrokeDate date = usual;
+        if (const auto shift = softDater.shiftOf(strokes[place]))
+            date.shift.value = *shift;
+        softOnes.strokes.push_back(strokes[place]);
+        softOnes.dates.push_back(date);
+        softOnes.kindOf.push_back(std::nullopt);
     }
+    beginWhereLikeLoud(mic, loudOnes, softOnes, rate);
+    std::vector<StrokeDate> dates(strokes.size());
+    const auto put = [&](const std::vector<std::size_t>& places, std::span<const StrokeDate> from) {
+        for (std::size_t i = 0; i < places.size(); ++i)
+            dates[places[i]] = from[i];
+    };
+    put(loud, loudOnes.dates);
+    put(soft, softOnes.dates);
+    put(familiar, std::span(softOnes.dates).subspan(soft.size()));
     return dates;
 }
 
