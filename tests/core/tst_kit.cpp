@@ -116,6 +116,15 @@ private slots:
         std::filesystem::remove(moved.take().files[0].file);
         QVERIFY(!cachedCandidates(cache, analysisKey(moved, moved.take(), {0})));
     }
+    /// A format that is changed leaves no fuzzer at its first bytes.
+    void theFuzzersCandidatesAreRead() {
+        std::size_t files = 0;
+        for (const auto& entry : std::filesystem::directory_iterator(LAMPO_CORPUS "/candidates")) {
+            QVERIFY2(readCandidates(entry.path()), entry.path().c_str());
+            ++files;
+        }
+        QVERIFY(files > 1);
+    }
     void aDamagedCacheIsMadeAnew() {
         const TempFolder place;
         const auto file = place / "x.candidates";
