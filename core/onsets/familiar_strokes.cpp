@@ -1,6 +1,7 @@
 #include "onsets/familiar_strokes.h"
 
 #include "onsets/whitened.h"
+#include "signal/norm.h"
 #include "signal/sliding_products.h"
 
 #include <algorithm>
@@ -48,7 +49,7 @@ class FamiliarFinder {
 public:
     FamiliarFinder(const LowRateSound& sound, SampleRate rate, std::span<const Candidate> heard)
         : factor_(sound.factor()), perMs_(rate.hz / 1000.0 / static_cast<double>(factor_)), heard_(heard),
-          length_(samples(comparedLength)), sound_(sound.samples()) {}
+          length_(samples(templateLength)), sound_(sound.samples()) {}
 
     std::vector<FamiliarStroke> find() {
         whiten();
@@ -101,7 +102,7 @@ private:
         std::vector<std::size_t> chosen;
         for (std::size_t c = 0; c < heard_.size(); ++c) {
             const std::size_t place = placeOf(heard_[c]);
-            if (heard_[c].level >= strong && place >= samples(comparedBefore) + samples(lagReach) &&
+            if (heard_[c].level >= strong && place >= samples(templateBefore) + samples(lagReach) &&
                 place + samples(lagReach) + length_ < sound_.size())
                 chosen.push_back(c);
         }
@@ -116,7 +117,7 @@ private:
         AlikeStretch best;
         for (std::size_t k = 0; k < kinds_.size(); ++k) {
             const auto& mean = kinds_[k].mean;
-            const float norm = std::sqrt(std::inner_product(mean.begin(), mean.end(), mean.begin(), 0.0F));
+            const float norm = normOf(mean);
             for (std::size_t at = place - samples(lagReach); at <= place + samples(lagReach); ++at) {
                 const auto here = stretch(at);
                 const float like =
@@ -133,11 +134,11 @@ private:
         for (const std::size_t c : chosen)
             leastPower_ = std::max(leastPower_, silence * powerAt(placeOf(heard_[c])));
         for (const std::size_t c : chosen) {
-            AlikeStretch best = bestNear(placeOf(heard_[c]) - samples(comparedBefore));
+            AlikeStretch best = bestNear(placeOf(heard_[c]) - samples(templateBefore));
             if (best.likeness < alike) {
                 if (kinds_.size() == maxKinds)
                     continue;
-                best = {placeOf(heard_[c]) - samples(comparedBefore), 1, kinds_.size()};
+                best = {placeOf(heard_[c]) - samples(templateBefore), 1, kinds_.size()};
                 kinds_.push_back({std::vector<float>(length_), {}});
             }
             AlikeStrokes& kind = kinds_[best.kind];
@@ -150,10 +151,7 @@ private:
 
     /// What a kind's members say together.
     void learn(AlikeStrokes& kind) const {
-        const float norm =
-            std::sqrt(std::inner_product(kind.mean.begin(), kind.mean.end(), kind.mean.begin(), 0.0F));
-        for (float& x : kind.mean)
-            x /= norm;
+        normalise(kind.mean);
         std::vector<std::ptrdiff_t> starts;
         float power = 0;
         for (const auto& [candidate, place] : kind.members) {

@@ -1,6 +1,7 @@
 #include "strokes/loud_likeness.h"
 
 #include "onsets/whitened.h"
+#include "signal/norm.h"
 #include "signal/sliding_products.h"
 #include "strokes/stroke_start.h"
 
@@ -8,7 +9,6 @@
 #include <cmath>
 #include <functional>
 #include <map>
-#include <numeric>
 #include <span>
 
 namespace lampo {
@@ -24,15 +24,11 @@ struct Moves {
 };
 constexpr Moves kindMoves{0.5F, 0.85F}, strokeMoves{0.6F, 0.8F};
 
-/// Those from `begin` on; `wanted` of them.
+/// `wanted` samples from `begin` on; none where not all of them are there, or mean something (see whitened()).
 std::optional<std::span<const float>> stretchOf(const Sound& sound, std::ptrdiff_t begin, std::size_t wanted) {
     if (begin < std::ptrdiff_t{LinearPredictor::order} || static_cast<std::size_t>(begin) + wanted > sound.size())
         return std::nullopt;
     return std::span(sound).subspan(static_cast<std::size_t>(begin), wanted);
-}
-
-float normOf(std::span<const float> sound) {
-    return std::sqrt(std::inner_product(sound.begin(), sound.end(), sound.begin(), 1e-9F));
 }
 
 /// How much a stroke, or the strokes of a kind together, are like loud ones: by how much later than they are dated
@@ -48,7 +44,7 @@ public:
         : reach_(reach), values_(static_cast<std::size_t>(2 * reach + 1)) {}
     std::ptrdiff_t reach() const { return reach_; }
     float& at(std::ptrdiff_t lag) { return values_[static_cast<std::size_t>(lag + reach_)]; }
-    /// Of another stroke, beside.
+    /// Takes in another stroke.
     void add(const LikenessByLag& other) {
         std::transform(values_.begin(), values_.end(), other.values_.begin(), values_.begin(), std::plus());
         ++strokes_;
@@ -60,7 +56,7 @@ public:
         const auto top = std::max_element(first, last + 1);
         return {top - values_.begin() - reach_, *top / static_cast<float>(std::max(strokes_, 1))};
     }
-    /// Samples that what lies at `lag` is to be moved by.
+    /// Where what lies at `lag` belongs: there, or where it is most like loud ones.
     std::ptrdiff_t movedFrom(std::ptrdiff_t lag, std::ptrdiff_t samePlaceWithin, Moves moves) const {
         const Top best = topNear(0, reach_);
         const bool stays =
@@ -71,14 +67,14 @@ public:
 private:
     std::ptrdiff_t reach_;
     std::vector<float> values_;
-    int strokes_ = 0;
+    int strokes_ = 0; ///< that were added; 0: the values are one stroke's own
 };
 
 class LoudStrokes {
 public:
     LoudStrokes(const MicAnalysis& mic, const DatedStrokes& loud, const DatedStrokes& soft, SampleRate rate)
         : mic_(mic), perMs_(rate.hz / 1000.0 / static_cast<double>(mic.sounds.factor())),
-          length_(samplesIn(comparedLength.value, perMs_)) {
+          length_(samplesIn(templateLength.value, perMs_)) {
         const std::size_t quiet = mic.sounds.lead() - samplesIn(quietBefore, perMs_);
         for (const std::size_t stroke : soft.strokes) {
             const Sound sound = kept(stroke);
@@ -117,7 +113,7 @@ private:
     /// Where what is compared begins.
     std::ptrdiff_t beginOf(Milliseconds shift) const {
         return static_cast<std::ptrdiff_t>(mic_.sounds.lead()) +
-               std::lround((shift.value - comparedBefore.value) * perMs_);
+               std::lround((shift.value - templateBefore.value) * perMs_);
     }
 
     /// Of each kind with many strokes, of unit power.
@@ -139,13 +135,11 @@ private:
 
     static Sound meanOf(const std::vector<Sound>& members) {
         Sound mean(members.front().size());
-        const auto addScaled = [&](const Sound& from, float scale) {
-            for (std::size_t i = 0; i < mean.size(); ++i)
-                mean[i] += scale * from[i];
-        };
-        for (const Sound& member : members)
-            addScaled(member, 1 / normOf(member));
-        addScaled(Sound(mean), 1 / normOf(mean) - 1);
+        for (Sound member : members) {
+            normalise(member);
+            std::transform(mean.begin(), mean.end(), member.begin(), mean.begin(), std::plus());
+        }
+        normalise(mean);
         return mean;
     }
 

@@ -12,7 +12,6 @@
 
 #include <cmath>
 #include <numbers>
-#include <numeric>
 #include <random>
 
 using namespace lampo;
@@ -334,42 +333,6 @@ private slots:
             QVERIFY(dates.off.size() >= 35);
             QVERIFY(std::abs(dates.at(0.05)) < 1 && std::abs(dates.at(0.95)) < 1);
         }
-    }
-
-    /// Told by the loud ones, which it is somewhat like, 4 ms late: it begins where the soft ones do, which it is
-    /// like.
-    void whatWasToldBesideIsDatedAsSoftStrokesAre() {
-        const auto loud = burst(2, 12, 0.5), soft = burst(7, 12, 0.5);
-        DrumMic mic{std::vector<float>(26000 * perMs), {}};
-        MicAnalysis analysis;
-        analysis.sounds = AttackSounds({48000});
-        std::vector<Decibels> levels;
-        for (int s = 0; s < 80; ++s) {
-            const bool isLoud = s % 2 == 0, told = s % 8 == 1;
-            mic.strike(isLoud ? loud : soft, (300 * (s + 1) + s % 7) * perMs, isLoud ? 0.25F : 0.025F);
-            levels.push_back({isLoud ? 0.0 : -20.0});
-            Candidate candidate{SourceFrame{mic.truth.back()}, levels.back(), {10}, {1, 1, 1, 1}, {}};
-            if (told) {
-                candidate.at = candidate.at + FrameCount{4 * perMs};
-                candidate.like = SourceFrame{mic.truth.front()};
-            }
-            analysis.candidates.push_back(candidate);
-        }
-        mic.addNoise(0.001F);
-        const auto lead =
-            static_cast<std::int64_t>(analysis.sounds.lead() * analysis.sounds.factor() + analysis.sounds.margin());
-        for (const Candidate& candidate : analysis.candidates)
-            analysis.sounds.add(std::span(mic.sound).subspan(static_cast<std::size_t>(candidate.at.frame - lead),
-                                                             analysis.sounds.framesWanted()));
-        std::vector<std::size_t> all(80);
-        std::iota(all.begin(), all.end(), std::size_t{0});
-        const auto dates = dateStrokes(analysis, all, levels, {48000});
-        double worst = 0;
-        for (std::size_t s = 0; s < all.size(); ++s)
-            worst = std::max(worst,
-                             std::abs(static_cast<double>(analysis.candidates[s].at.frame - mic.truth[s]) / perMs +
-                                      dates[s].shift.value));
-        QVERIFY2(worst < 1, qPrintable(QString::number(worst)));
     }
 
     /// One stroke among forty swells for 60 ms: no other stroke tells where it began, and that is said all the way

@@ -2,6 +2,7 @@
 #include "onsets/onset_finder.h"
 #include "signal/linear_prediction.h"
 #include "signal/sliding_products.h"
+#include "strokes/mean_stroke.h"
 #include "support/built_kit.h"
 #include "support/dice.h"
 #include "support/temp_folder.h"
@@ -200,6 +201,42 @@ private slots:
         }
         qInfo("%td of %td found", found, all);
         QVERIFY(found >= all * 85 / 100);
+    }
+    /// Told by the loud ones, which it is somewhat like, 4 ms late: it begins where the soft ones do, which it is
+    /// like.
+    void whatWasToldBesideIsDatedAsSoftStrokesAre() {
+        Dice dice(1);
+        const Samples loud = drumStroke(dice), soft = drumStroke(dice, false);
+        Samples mic = bed(dice, 25 * rate.hz, 0.001);
+        MicAnalysis analysis;
+        analysis.sounds = AttackSounds(rate);
+        std::vector<Decibels> levels;
+        std::vector<std::int64_t> truth;
+        for (int s = 0; s < 80; ++s) {
+            const bool isLoud = s % 2 == 0, beside = s % 8 == 1;
+            truth.push_back(rate.hz * 3 / 10 * (s + 1) + dice.upTo(300));
+            add(mic, isLoud ? loud : soft, truth.back(), isLoud ? 0.5 : 0.05);
+            levels.push_back({isLoud ? 0.0 : -20.0});
+            Candidate candidate{SourceFrame{truth.back()}, levels.back(), {10}, {1, 1, 1, 1}, {}};
+            if (beside) {
+                candidate.at = candidate.at + FrameCount{rate.hz / 250};
+                candidate.like = SourceFrame{truth.front()};
+            }
+            analysis.candidates.push_back(candidate);
+        }
+        const auto lead =
+            static_cast<std::int64_t>(analysis.sounds.lead() * analysis.sounds.factor() + analysis.sounds.margin());
+        for (const Candidate& candidate : analysis.candidates)
+            analysis.sounds.add(std::span(mic).subspan(static_cast<std::size_t>(candidate.at.frame - lead),
+                                                       analysis.sounds.framesWanted()));
+        std::vector<std::size_t> all(truth.size());
+        std::iota(all.begin(), all.end(), std::size_t{0});
+        const auto dates = dateStrokes(analysis, all, levels, rate);
+        for (std::size_t s = 0; s < all.size(); ++s) {
+            const auto off = toMilliseconds(FrameCount{analysis.candidates[s].at.frame - truth[s]}, rate).value +
+                             dates[s].shift.value;
+            QVERIFY2(std::abs(off) < 1, qPrintable(QString::number(off)));
+        }
     }
     void theLowRateDoesNotDependOnBlocks() {
         Dice dice(1);
